@@ -8,7 +8,7 @@ export PYTHONDONTWRITEBYTECODE =
 APT = $$( [ "$$(id -u)" = 0 ] || echo sudo ) apt-get
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json $(wildcard docs/guide/*.md)
 
-.PHONY: help demo dev build test long lint types map defaults shots bench mutate wheel clean hardness sentences
+.PHONY: help demo dev build test long lint types map defaults shots bench mutate wheel clean hardness sentences readability
 help:
 	@echo "make demo    install what is missing, build, start with the demo homes"
 	@echo "make test    install what the tests need; linters, type checks, all tests"
@@ -107,6 +107,9 @@ map: .venv/app
 
 sentences: .venv/app
 	$(PY) bench/sentences.py > docs/sentences.md
+
+readability: .venv/app
+	$(PY) bench/sentences.py --readability
 
 bench: build
 	$(PY) bench/speed.py

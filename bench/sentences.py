@@ -1,7 +1,7 @@
 """Every sentence that the program can say, place by place, to be read through: ``python bench/sentences.py > FILE``.
 
 ``--check`` fails on words that another one is said for (one word per idea); a line that means one says so in
-``MEANT``.
+``MEANT``. ``--readability`` prints how easily the sentences and the guide's pages read: a report, no gate.
 
 Out of the strings of the program and the texts of the interface; a figure or name that is put in stands as …. What is
 no sentence (keys, paths, formats, styles) is left out by its look, so that a few are missing and a few are no
@@ -41,6 +41,15 @@ AVOID = {
     r"doors shut": "doors closed",
     r"(is|was) no (figure|sum|CSV|table|backup|unit)": "isn't a",
     r"stands (still|twice|once|under|beside)": "is",
+    r"lies? between": "enter … from … to …",
+    r"clears it": "fixes it",
+    r"by feel told|told by feel": "by feel",
+    r"(looking|look) (it|what is there) up": "loading",
+    r"to be looked (up|at)": "to look up, to check",
+    r"there already": "already owned",
+    r"no end in sight": "no end expected",
+    r"say nothing|says nothing": "need, doesn't show",
+    r"cannot": "can't",
 }
 # Where such a word is meant: a file, and what stands in it.
 MEANT = {
@@ -111,7 +120,23 @@ def avoided() -> Iterator[str]:
                     yield f"{name}: “{sentence}”: instead of “{hit[0]}”, {instead}"
 
 
+def readability() -> Iterator[str]:
+    """How easily the program's sentences and each page of the guide read, by Flesch's formula: 60 to 70 is plain English."""
+    import textstat
+
+    whole = [s for _, found in said() for s in found if s.endswith(".") and "…" not in s]
+    words = textstat.lexicon_count(" ".join(whole)) / max(len(whole), 1)
+    yield f"{textstat.flesch_reading_ease(' '.join(whole)):5.0f}  {len(whole):,} whole sentences, {words:.1f} words each"
+    for path in sorted((ROOT / "docs" / "guide").glob("*.md")):
+        prose = re.sub(r"^(\||#|    ).*$", "", path.read_text(), flags=re.MULTILINE)
+        if textstat.lexicon_count(prose) > 100:
+            yield f"{textstat.flesch_reading_ease(prose):5.0f}  {path.name}"
+
+
 def main() -> None:
+    if "--readability" in sys.argv:
+        print("\n".join(readability()))
+        return
     if "--check" in sys.argv:
         hits = list(avoided())
         print("\n".join(hits) or "No word that another one is said for.")

@@ -176,7 +176,7 @@ def test_it_says_whether_panels_or_storage_are_lacking_and_what_is_over_it():
     assert "To move first: Lamp" in over_it(tight)
     carrying = year_of(year_ground(replace(BOX, rated_va=150), watts=200.0), Everyday(rest="store"))
     assert (
-        "For 8,760 hours per year more is asked of Box than the 150 W it gives: then all its loads switch back to the grid"
+        "For 8,760 hours per year the loads need more than the 150 W that Box supplies. Then all its loads switch back to the grid"
         in (over_it(carrying))
     )
 

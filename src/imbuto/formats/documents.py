@@ -177,7 +177,7 @@ def _rule(detail: ErrorDetails, unit: str) -> str:
     ctx = detail.get("ctx", {})
     tail = f" {unit}" if unit else ""
     if detail["type"] == "predicate_failed":
-        return rule_of(detail["msg"]) or "it cannot be meant"
+        return rule_of(detail["msg"]) or "this can't be right"
     template = RULES.get(detail["type"])
     if template is None:
         return detail["msg"][:1].lower() + detail["msg"][1:]

@@ -101,7 +101,7 @@ def preparations(part: Wiring) -> list[str]:
     if isinstance(part, Part):
         station, source = part.station, part.source
         kg = station.weight_kg * source.units + source.modules * station.module_weight_kg
-        bears = mass_text(kg) if station.weight_kg else f"{station.name}, whose weight is to be looked up"
+        bears = mass_text(kg) if station.weight_kg else f"{station.name}, weight not listed"
         found.append(
             f"A floor or shelf that bears {bears}, level and dry, with the clearance the "
             "manufacturer asks for on every side."

@@ -109,7 +109,7 @@ def _life(run: Run, band: Band) -> WeakestPoint | None:
     own = f", {hours_text(first.own_battery_h)} of it on its own battery" if first.own_battery_h else ""
     sentence = (
         f"Count on {hours_text(hours)} for {first.name}{own}; the goal is {hours_text(goal)}. "
-        "Never make this its only backup: ask its supplier for a second source, and when to leave."
+        "This must never be its only backup. Ask its supplier for a second supply, and when to leave."
     )
     return WeakestPoint(
         f"life:{first.id}", "life", f"{first.name} off at {clock_text(until(run.steps.start, hours))}", sentence
@@ -153,7 +153,8 @@ def _energy(run: Run, band: Band) -> WeakestPoint:
         return WeakestPoint("energy:losses", "energy", f"The cold, {when}", sentence)
     if run.usable_wh < needed <= run.usable_wh + store.idle_w * goal:
         sentence = (
-            f"The station itself takes {number_text(store.idle_w * 24)} Wh a day; Without that it would reach the goal."
+            f"The station itself uses {number_text(store.idle_w * 24)} Wh per day. Without that it would reach the "
+            "goal."
         )
         return WeakestPoint("energy:losses", "energy", f"The station's own draw, {when}", sentence)
     if run.hours is not None and run.hours >= goal:
@@ -161,7 +162,7 @@ def _energy(run: Run, band: Band) -> WeakestPoint:
         return WeakestPoint("energy:draw", "energy", title, sentence)
     sun = run.solar_by(goal)
     there = f"{number_text(run.usable_wh)} Wh are there" + (f" and {number_text(sun)} Wh of sun come in" if sun else "")
-    sentence = f"{there}; {hours_text(goal)} at these loads uses {number_text(needed)} Wh."
+    sentence = f"{there}; {hours_text(goal)} at these loads need {number_text(needed)} Wh."
     return WeakestPoint("energy:store", "energy", title, sentence)
 
 

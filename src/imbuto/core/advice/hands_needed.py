@@ -67,7 +67,8 @@ def steps(part: Wiring) -> list[HandStep]:
         found.append(
             HandStep(
                 "Move the station",
-                f"It weighs {mass_text(station.weight_kg)}: two people and a cart, never one, never up stairs alone.",
+                f"It weighs {mass_text(station.weight_kg)}. Use two people and a cart. Never carry it alone, and "
+                "never up stairs alone.",
                 False,
             )
         )

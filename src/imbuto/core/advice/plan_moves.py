@@ -545,7 +545,11 @@ def _listed(part: Part, catalogue: Catalogue) -> Iterator[Move]:
         if wired and all(c.breaker_a <= kit.place_a for c in circuits):
             made = replace(plan, devices={"main": Device(id="main", equipment=kit.id, source=source)})
             yield Move(
-                f"listed:{kit.id}", "listed", f"the {_named(kit.name)}, listed for it, by an electrician", made, 0.1
+                f"listed:{kit.id}",
+                "listed",
+                (f"the {_named(kit.name)}, listed for it and fitted by an electrician"),
+                made,
+                0.1,
             )
             return
 

@@ -133,7 +133,8 @@ def _inverter(run: Run, now: Instants, need: SimulatedNeed) -> Iterator[SchoolAn
         "Simulated",
         sim,
         "W",
-        f"What may run together, and {number_text(need.start_va)} VA when {need.starter or 'something'} starts on it.",
+        f"All loads that may run together, plus {number_text(need.start_va)} VA when {need.starter or 'something'} "
+        "starts on it.",
         "",
     )
     everything = sum(f.load.count * f.load.run_w for f in now.fed)

@@ -29,7 +29,7 @@ LocalTime = Annotated[datetime, Predicate(is_local)]
 Moment = Annotated[datetime, Predicate(is_moment)]
 Day = Annotated[date, Predicate(is_day)]
 RULES = {
-    "is_local": f"give the local time without a zone, in a year from {FIRST} to {LAST - 1}",
+    "is_local": f"enter the local time without a time zone, in a year from {FIRST} to {LAST - 1}",
     "is_moment": f"give a moment in a year from {FIRST} to {LAST - 1}",
     "is_day": f"give a day in a year from {FIRST} to {LAST - 1}",
 }

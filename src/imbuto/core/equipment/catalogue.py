@@ -122,166 +122,156 @@ def pairs(text: str) -> tuple[tuple[str, float], ...]:
 class Station:
     """A power station."""
 
-    id: Annotated[Ident, FieldMeaning("its name in files")]
-    name: Annotated[Name, FieldMeaning("on screen")]
-    volts: Annotated[OutputVolts, FieldMeaning("of the output")]
-    nominal_wh: Annotated[float, Interval(ge=10, le=200_000), FieldMeaning("stored on the label, without modules")]
-    module_name: Annotated[Text, FieldMeaning("what its own expansion module is called")] = ""
-    module_wh: Annotated[WattHours, FieldMeaning("what one module adds")] = 0
-    max_modules: Annotated[int, Interval(ge=0, le=20), FieldMeaning("modules that fit on one unit")] = 0
-    module_draw_w: Annotated[Watts, FieldMeaning("electronics of one module", PLANNING)] = MODULE_DRAW_W
-    continuous_w: Annotated[float, Interval(ge=10, le=50_000), FieldMeaning("its continuous output")]
-    rated_va: Annotated[
-        VoltAmps, FieldMeaning("VA it can carry for long; 0 where it is unlisted, and then its W count")
-    ] = 0
+    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    name: Annotated[Name, FieldMeaning("name on screen")]
+    volts: Annotated[OutputVolts, FieldMeaning("output voltage")]
+    nominal_wh: Annotated[float, Interval(ge=10, le=200_000), FieldMeaning("label capacity without modules")]
+    module_name: Annotated[Text, FieldMeaning("name of the expansion module")] = ""
+    module_wh: Annotated[WattHours, FieldMeaning("capacity that one module adds")] = 0
+    max_modules: Annotated[int, Interval(ge=0, le=20), FieldMeaning("most modules per unit")] = 0
+    module_draw_w: Annotated[Watts, FieldMeaning("own use of one module", PLANNING)] = MODULE_DRAW_W
+    continuous_w: Annotated[float, Interval(ge=10, le=50_000), FieldMeaning("continuous output")]
+    rated_va: Annotated[VoltAmps, FieldMeaning("continuous VA. 0 if not listed; then the watts count")] = 0
     on_grid_w: Annotated[
         Watts,
         FieldMeaning(
-            "its continuous output together with the grid; 0 where it is unlisted, and then its output alone counts"
+            "continuous output together with the grid. 0 if not listed; then the output without the grid counts"
         ),
     ] = 0
     surge_va: Annotated[
-        VoltAmps, FieldMeaning("VA for a start; 0 if not listed, and then only the continuous rating counts")
+        VoltAmps, FieldMeaning("surge VA for motor starts. 0 if not listed; then the continuous rating counts")
     ] = 0
     surge_s: Annotated[
-        Seconds | None, FieldMeaning("how long the surge holds; null when unlisted, and then only continuous counts")
+        Seconds | None, FieldMeaning("surge duration. null if not listed; then the continuous rating counts")
     ] = None
     leg_a: Annotated[
         Amps,
         FieldMeaning(
-            "on one leg at leg volts; the whole output where there is one leg; 0 where it is unlisted, and then an "
-            "even share of its W counts"
+            "continuous current per leg, or of the whole output if there is one leg. 0 if not listed; then an "
+            "even share of the watts counts"
         ),
     ] = 0
     leg_surge_va: Annotated[
-        VoltAmps, FieldMeaning("a start on one leg; 0 where it is unlisted, and then only continuous counts")
+        VoltAmps, FieldMeaning("surge VA on one leg. 0 if not listed; then the continuous rating counts")
     ] = 0
-    outlets: Annotated[Count, FieldMeaning("for cords; 0 where it is unlisted")] = 0
+    outlets: Annotated[Count, FieldMeaning("number of outlets for cords. 0 if not listed")] = 0
     outlet_a: Annotated[
-        Amps, FieldMeaning("of one of them; 0 where it is unlisted, and then 15 A count, or 10 A at 230 V", PLANNING)
+        Amps, FieldMeaning("rating of one outlet. 0 if not listed; then 15 A counts, or 10 A at 230 V", PLANNING)
     ] = 0
-    inlet_outlet_a: Annotated[
-        Amps, FieldMeaning("of the large outlet that feeds an inlet, and of the breaker behind it")
-    ] = 0
-    efficiency: Annotated[Efficiency, FieldMeaning("AC out over DC in at load, idle not in it", PLANNING)] = (
-        DEFAULT_EFFICIENCY
-    )
+    inlet_outlet_a: Annotated[Amps, FieldMeaning("rating of the large outlet for an inlet, and of its breaker")] = 0
+    efficiency: Annotated[
+        Efficiency, FieldMeaning("AC output divided by DC input under load, without own use", PLANNING)
+    ] = DEFAULT_EFFICIENCY
     idle_w: Annotated[
         Watts | None,
         FieldMeaning(
-            "own draw with the output on, nothing plugged in; null when unlisted, and then 1% of its W, at least 10, "
-            "counts",
+            "own use with the output on and nothing plugged in. null if not listed; then 1% of the continuous "
+            "output counts, at least 10 W",
             PLANNING,
         ),
     ] = None
-    input_a: Annotated[
-        Amps, FieldMeaning("of its AC input, what may pass through and charge together; 0 where it is unlisted")
-    ] = 0
-    charge_w: Annotated[Watts, FieldMeaning("from the wall, AC")] = 0
-    charge_w_per_module: Annotated[Watts, FieldMeaning("more from the wall with each module")] = 0
+    input_a: Annotated[Amps, FieldMeaning("AC input limit for passing on and charging together. 0 if not listed")] = 0
+    charge_w: Annotated[Watts, FieldMeaning("charging power from the wall (AC)")] = 0
+    charge_w_per_module: Annotated[Watts, FieldMeaning("extra charging power from the wall per module")] = 0
     charge_efficiency: Annotated[Efficiency, FieldMeaning("share of the wall power that is stored", PLANNING)] = 0.92
-    charges_while_supplying: Annotated[bool, FieldMeaning("whether it stores anything while it passes power on")] = True
-    solar_inputs: Annotated[int, Interval(ge=0, le=12), FieldMeaning("how many there are")] = 0
-    solar_min_v: Annotated[Volts, FieldMeaning("an input tracks from")] = 0
-    solar_max_v: Annotated[Volts, FieldMeaning("an input takes on the coldest morning")] = 0
-    solar_max_a: Annotated[Amps, FieldMeaning("an input takes while running")] = 0
-    solar_max_isc_a: Annotated[Amps, FieldMeaning("an input takes short-circuited")] = 0
-    solar_max_w: Annotated[Watts, FieldMeaning("an input takes")] = 0
+    charges_while_supplying: Annotated[bool, FieldMeaning("charges while it passes power on")] = True
+    solar_inputs: Annotated[int, Interval(ge=0, le=12), FieldMeaning("number of solar inputs")] = 0
+    solar_min_v: Annotated[Volts, FieldMeaning("lowest voltage at which an input works")] = 0
+    solar_max_v: Annotated[Volts, FieldMeaning("highest voltage of an input, on the coldest morning")] = 0
+    solar_max_a: Annotated[Amps, FieldMeaning("highest running current of an input")] = 0
+    solar_max_isc_a: Annotated[Amps, FieldMeaning("highest short-circuit current of an input")] = 0
+    solar_max_w: Annotated[Watts, FieldMeaning("highest power of an input")] = 0
     solar_each: Annotated[
         Text,
         FieldMeaning(
-            "inputs that differ from these, each as number: from V, to V, A, short-circuit A, W; separated by "
-            "semicolons"
+            "inputs that differ, each as number: from V, to V, A, short-circuit A, W. Separate them with semicolons"
         ),
     ] = ""
-    dc_port_v: Annotated[Volts, FieldMeaning("of its DC outlets")] = 0
-    dc_port_a: Annotated[Amps, FieldMeaning("of all of them together")] = 0
-    dc_efficiency: Annotated[Efficiency, FieldMeaning("of those outlets, out over in", PLANNING)] = 0.92
+    dc_port_v: Annotated[Volts, FieldMeaning("voltage of the DC outlets")] = 0
+    dc_port_a: Annotated[Amps, FieldMeaning("current of all DC outlets together")] = 0
+    dc_efficiency: Annotated[Efficiency, FieldMeaning("efficiency of the DC outlets", PLANNING)] = 0.92
     input_ceiling_w: Annotated[
-        Watts, FieldMeaning("over all its inputs at once, sun and wall together; 0 where it is unlisted")
+        Watts, FieldMeaning("limit for all inputs together, solar and wall. 0 if not listed")
     ] = 0
     output_by_modules: Annotated[
-        Text, FieldMeaning("continuous W with at least so many modules, each as number: W; separated by semicolons")
+        Text, FieldMeaning("continuous output by number of modules, each as number: W. Separate them with semicolons")
     ] = ""
     on_grid_by_modules: Annotated[
         Text,
         FieldMeaning(
-            "continuous W together with the grid with at least so many modules, each as number: W; separated by "
+            "continuous output together with the grid by number of modules, each as number: W. Separate them with "
             "semicolons"
         ),
     ] = ""
     settings: Annotated[
         Text,
         FieldMeaning(
-            "its settings that change the time to take over and its own draw, each as name: ms, W; separated by "
-            "semicolons"
+            "settings that change transfer time and own use, each as name: ms, W. Separate them with semicolons"
         ),
     ] = ""
     forms_grid: Annotated[
-        bool, FieldMeaning("it runs sun on the house's own AC side in an outage, and throttles it when full")
+        bool, FieldMeaning("runs solar panels with their own inverter in an outage, and limits them when full")
     ] = False
     transfer_ms: Annotated[
-        Milliseconds | None, FieldMeaning("to take over when the grid fails; null when unlisted")
+        Milliseconds | None, FieldMeaning("transfer time when the grid fails. null if not listed")
     ] = None
     passes_on: Annotated[
         Text,
         FieldMeaning(
-            "the manufacturer's words that allow passing the grid on to loads all the time; empty if it lists none"
+            "manufacturer's statement that it may pass the grid on to loads all the time. Leave empty if there is none"
         ),
     ] = ""
-    auto_off_below_w: Annotated[Watts, FieldMeaning("it switches its output off under")] = 0
-    auto_off_after_h: Annotated[float, Interval(ge=0, le=48), FieldMeaning("and after so long")] = 0
+    auto_off_below_w: Annotated[Watts, FieldMeaning("auto-off below this load")] = 0
+    auto_off_after_h: Annotated[float, Interval(ge=0, le=48), FieldMeaning("auto-off after this time")] = 0
     discharge_min_c: Annotated[Celsius, FieldMeaning("lowest cell temperature for output", PLANNING)] = -10
-    discharge_max_c: Annotated[Celsius, FieldMeaning("and up to", PLANNING)] = 45
-    charge_min_c: Annotated[Celsius, FieldMeaning("it charges from", PLANNING)] = 0
-    charge_max_c: Annotated[Celsius, FieldMeaning("and up to", PLANNING)] = 45
-    heater: Annotated[bool, FieldMeaning("it warms itself to charge in the cold")] = False
-    restart: Annotated[Restart, FieldMeaning("whether the output returns by itself after a recharge", PLANNING)] = (
-        "by_hand"
-    )
-    bonded_neutral: Annotated[bool, FieldMeaning("neutral and ground are bonded inside")] = False
-    chemistry: Annotated[Text, FieldMeaning("of its cells")] = "LFP"
+    discharge_max_c: Annotated[Celsius, FieldMeaning("highest cell temperature for output", PLANNING)] = 45
+    charge_min_c: Annotated[Celsius, FieldMeaning("lowest cell temperature for charging", PLANNING)] = 0
+    charge_max_c: Annotated[Celsius, FieldMeaning("highest cell temperature for charging", PLANNING)] = 45
+    heater: Annotated[bool, FieldMeaning("has a heater for charging in the cold")] = False
+    restart: Annotated[Restart, FieldMeaning("restarts by itself after a recharge", PLANNING)] = "by_hand"
+    bonded_neutral: Annotated[bool, FieldMeaning("bonds neutral and ground inside")] = False
+    chemistry: Annotated[Text, FieldMeaning("cell chemistry")] = "LFP"
     cycle_life: Annotated[
-        int, Interval(ge=0, le=50_000), FieldMeaning("full cycles until four fifths of its capacity are left")
+        int, Interval(ge=0, le=50_000), FieldMeaning("full cycles until 80% of its capacity is left")
     ] = 0
-    warranty_years: Annotated[float, Interval(ge=0, le=40), FieldMeaning("as the manufacturer lists it")] = 0
-    noise_idle_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("at 1 m, idle")] = 0
-    noise_load_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("at 1 m, under load")] = 0
-    weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("of one unit")] = 0
-    module_weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("of one module")] = 0
-    wheels: Annotated[bool, FieldMeaning("it rolls")] = False
-    listed: Annotated[Text, FieldMeaning("testing lab, and the use it is listed for")] = ""
-    repairable: Annotated[Text, FieldMeaning("repair service, and how many years parts are kept")] = ""
-    price: Annotated[Money, FieldMeaning("of one unit")] = Decimal(0)
-    module_price: Annotated[Money, FieldMeaning("of one module")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("of its prices")] = "USD"
-    parallel_most: Annotated[Units, FieldMeaning("units the manufacturer allows in parallel on its own link")] = 1
-    link_price: Annotated[Money, FieldMeaning("of what links one more")] = Decimal(0)
+    warranty_years: Annotated[float, Interval(ge=0, le=40), FieldMeaning("warranty, as the manufacturer lists it")] = 0
+    noise_idle_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("noise at 1 m, idle")] = 0
+    noise_load_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("noise at 1 m, under load")] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("for one unit")] = 0
+    module_weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("for one module")] = 0
+    wheels: Annotated[bool, FieldMeaning("has wheels")] = False
+    listed: Annotated[Text, FieldMeaning("testing lab, and the listed use")] = ""
+    repairable: Annotated[Text, FieldMeaning("repair service, and years of spare parts")] = ""
+    price: Annotated[Money, FieldMeaning("for one unit")] = Decimal(0)
+    module_price: Annotated[Money, FieldMeaning("for one module")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the prices")] = "USD"
+    parallel_most: Annotated[Units, FieldMeaning("most units in parallel on the manufacturer's link")] = 1
+    link_price: Annotated[Money, FieldMeaning("price of the link for one more unit")] = Decimal(0)
     parallel_share: Annotated[
         float,
         Interval(ge=0.5, le=1),
-        FieldMeaning("share of their sum that linked units supply, as the manufacturer states it", PLANNING),
+        FieldMeaning("share of their total that linked units supply, as the manufacturer states it", PLANNING),
     ] = PARALLEL_SHARE
     parallel_balances: Annotated[
         bool,
-        FieldMeaning("units side by side keep each other's charge even; else the one with fewer modules ends first"),
+        FieldMeaning("parallel units keep an even charge. If not, the one with fewer modules is empty first"),
     ] = True
     pair_goes_on: Annotated[
-        bool, FieldMeaning("when one unit of a coupled pair stops, the other goes on with its leg")
+        bool, FieldMeaning("when one unit of a coupled pair stops, the other keeps powering its leg")
     ] = False
     coupler: Annotated[
-        Text, FieldMeaning("the manufacturer's coupler that runs two of them together for 120/240 V; empty for none")
+        Text, FieldMeaning("manufacturer's coupler for two units at 120/240 V. Leave empty if there is none")
     ] = ""
-    coupler_price: Annotated[Money, FieldMeaning("of that")] = Decimal(0)
-    connector: Annotated[Text, FieldMeaning("what a module has to match")] = ""
-    battery_v: Annotated[Volts, FieldMeaning("of the battery, which a module has to match")] = 0
-    generation: Annotated[int, Interval(ge=0, le=100), FieldMeaning("which a module has to match")] = 0
+    coupler_price: Annotated[Money, FieldMeaning("price of the coupler")] = Decimal(0)
+    connector: Annotated[Text, FieldMeaning("connector that a module must match")] = ""
+    battery_v: Annotated[Volts, FieldMeaning("battery voltage that a module must match")] = 0
+    generation: Annotated[int, Interval(ge=0, le=100), FieldMeaning("generation that a module must match")] = 0
     parts: Annotated[
-        Text, FieldMeaning("what is priced apart or what it is built of, each as name: price; separated by semicolons")
+        Text, FieldMeaning("parts with their own price, each as name: price. Separate them with semicolons")
     ] = ""
-    work_h: Annotated[float, Interval(ge=0, le=1_000), FieldMeaning("hours to build it, of one's own")] = 0
-    promised: Annotated[Text, FieldMeaning("features promised for later, with the date; not counted until then")] = ""
-    vehicle: Annotated[bool, FieldMeaning("it drives, and keeps what the drive needs")] = False
+    work_h: Annotated[float, Interval(ge=0, le=1_000), FieldMeaning("your own hours to build it")] = 0
+    promised: Annotated[Text, FieldMeaning("announced features with their date. Not counted until then")] = ""
+    vehicle: Annotated[bool, FieldMeaning("is a vehicle, and keeps energy for the drive")] = False
 
     def __post_init__(self) -> None:
         solar_inputs(self.solar_each)
@@ -382,52 +372,52 @@ def with_defaults(station: Station) -> tuple[Station, frozenset[str]]:
 class Module:
     """An expansion module, to be matched with a station that is not its own."""
 
-    id: Annotated[Ident, FieldMeaning("its name in files")]
-    name: Annotated[Name, FieldMeaning("on screen")]
-    wh: Annotated[float, Interval(ge=10, le=100_000), FieldMeaning("it stores")]
-    battery_v: Annotated[Volts, FieldMeaning("which has to match")] = 0
-    chemistry: Annotated[Text, FieldMeaning("which has to match")] = "LFP"
-    connector: Annotated[Text, FieldMeaning("which has to match")] = ""
-    generation: Annotated[int, Interval(ge=0, le=100), FieldMeaning("which has to match")] = 0
-    draw_w: Annotated[Watts, FieldMeaning("of its electronics", PLANNING)] = MODULE_DRAW_W
-    weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("of one")] = 0
+    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    name: Annotated[Name, FieldMeaning("name on screen")]
+    wh: Annotated[float, Interval(ge=10, le=100_000), FieldMeaning("capacity")]
+    battery_v: Annotated[Volts, FieldMeaning("must match the station")] = 0
+    chemistry: Annotated[Text, FieldMeaning("must match the station")] = "LFP"
+    connector: Annotated[Text, FieldMeaning("must match the station")] = ""
+    generation: Annotated[int, Interval(ge=0, le=100), FieldMeaning("must match the station")] = 0
+    draw_w: Annotated[Watts, FieldMeaning("own use of its electronics", PLANNING)] = MODULE_DRAW_W
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("for one")] = 0
     adapters: Annotated[
         Text,
-        FieldMeaning("ids of the stations that its manufacturer has an adapter cable for, separated by semicolons"),
+        FieldMeaning("ids of stations with an adapter cable from the manufacturer. Separate them with semicolons"),
     ] = ""
-    adapter_price: Annotated[Money, FieldMeaning("of one adapter")] = Decimal(0)
-    price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("of its prices")] = "USD"
+    adapter_price: Annotated[Money, FieldMeaning("price of one adapter")] = Decimal(0)
+    price: Annotated[Money, FieldMeaning("for one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the prices")] = "USD"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TransferEquipment:
     """What joins a source to the house."""
 
-    id: Annotated[Ident, FieldMeaning("its name in files")]
-    name: Annotated[Name, FieldMeaning("on screen")]
-    kind: Annotated[TransferKind, FieldMeaning("how it joins a source to the house")]
-    volts: Annotated[OutputVolts | Literal["any"], FieldMeaning("it suits")] = "any"
-    places: Annotated[Count, FieldMeaning("circuits it has room for; a 240 V circuit takes two")] = 0
-    place_legs: Annotated[Text, FieldMeaning("the leg each place is wired to, in order, when the source has two")] = ""
-    place_a: Annotated[Amps, FieldMeaning("rating of a place")] = 0
-    place_breaker_a: Annotated[Amps, FieldMeaning("breaker in each switch slot, 0 for none")] = 0
-    inlet_a: Annotated[Amps, FieldMeaning("of its inlet and cord")] = 0
-    automatic: Annotated[bool, FieldMeaning("it takes over by itself")] = False
-    switched_neutral: Annotated[bool, FieldMeaning("it switches the neutral too")] = False
+    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    name: Annotated[Name, FieldMeaning("name on screen")]
+    kind: Annotated[TransferKind, FieldMeaning("kind of transfer equipment")]
+    volts: Annotated[OutputVolts | Literal["any"], FieldMeaning("voltages it suits")] = "any"
+    places: Annotated[Count, FieldMeaning("number of circuits. A 240 V circuit takes two")] = 0
+    place_legs: Annotated[Text, FieldMeaning("leg of each switch slot, in order, for two-leg sources")] = ""
+    place_a: Annotated[Amps, FieldMeaning("rating of one switch slot")] = 0
+    place_breaker_a: Annotated[Amps, FieldMeaning("breaker in each switch slot. 0 for none")] = 0
+    inlet_a: Annotated[Amps, FieldMeaning("rating of its inlet and cord")] = 0
+    automatic: Annotated[bool, FieldMeaning("switches to backup by itself")] = False
+    switched_neutral: Annotated[bool, FieldMeaning("also switches the neutral")] = False
     transfer_ms: Annotated[
-        Milliseconds | None, FieldMeaning("to take over by itself; null when unlisted or by hand")
+        Milliseconds | None, FieldMeaning("transfer time. null if not listed or switched by hand")
     ] = None
-    sheds: Annotated[bool, FieldMeaning("it can drop circuits by itself")] = False
-    tops_up: Annotated[bool, FieldMeaning("it adds from the grid while it is there")] = False
-    overload_off_grid: Annotated[Text, FieldMeaning("what happens then without the grid")] = ""
-    overload_on_grid: Annotated[Text, FieldMeaning("and with it")] = ""
-    electrician: Annotated[bool, FieldMeaning("needed in front of it")] = True
-    permit: Annotated[bool, FieldMeaning("needed in front of it")] = True
-    checklist: Annotated[Text, FieldMeaning("what to look at before buying, separated by semicolons")] = ""
-    price: Annotated[Money, FieldMeaning("without labour")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("of its price")] = "USD"
-    note: Annotated[Text, FieldMeaning("in words")] = ""
+    sheds: Annotated[bool, FieldMeaning("can drop circuits by itself")] = False
+    tops_up: Annotated[bool, FieldMeaning("adds power from the grid while it is on")] = False
+    overload_off_grid: Annotated[Text, FieldMeaning("effect of an overload without the grid")] = ""
+    overload_on_grid: Annotated[Text, FieldMeaning("effect of an overload with the grid")] = ""
+    electrician: Annotated[bool, FieldMeaning("breaker needed in front of it")] = True
+    permit: Annotated[bool, FieldMeaning("breaker needed in front of it")] = True
+    checklist: Annotated[Text, FieldMeaning("points to check before buying. Separate them with semicolons")] = ""
+    price: Annotated[Money, FieldMeaning("price without labor")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the price")] = "USD"
+    note: Annotated[Text, FieldMeaning("description")] = ""
 
     @property
     def traits(self) -> Traits:
@@ -472,56 +462,60 @@ def left_on(equipment: TransferEquipment, station: Station | None) -> TransferEq
 class Panel:
     """A solar panel, as its label and data sheet say."""
 
-    id: Annotated[Ident, FieldMeaning("its name in files")]
-    name: Annotated[Name, FieldMeaning("on screen")]
-    w: Annotated[float, Interval(ge=1, le=2_000), FieldMeaning("rated DC at 1,000 W/m² and a cell of 25 °C")]
-    voc_v: Annotated[float, Interval(ge=1, le=500), FieldMeaning("with nothing connected")]
+    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    name: Annotated[Name, FieldMeaning("name on screen")]
+    w: Annotated[float, Interval(ge=1, le=2_000), FieldMeaning("rated DC power at 1,000 W/m² and 25 °C cells")]
+    voc_v: Annotated[float, Interval(ge=1, le=500), FieldMeaning("open-circuit voltage")]
     vmp_v: Annotated[float, Interval(ge=1, le=500), FieldMeaning("at full power")]
-    isc_a: Annotated[float, Interval(ge=0.1, le=100), FieldMeaning("short-circuited")]
+    isc_a: Annotated[float, Interval(ge=0.1, le=100), FieldMeaning("short-circuit current")]
     imp_a: Annotated[float, Interval(ge=0.1, le=100), FieldMeaning("at full power")]
     voc_percent_c: Annotated[
-        PercentPerC | None, FieldMeaning("change of the open voltage; null where it is not listed")
+        PercentPerC | None, FieldMeaning("change of the open-circuit voltage. null if not listed")
     ] = None
-    vmp_percent_c: Annotated[PercentPerC, FieldMeaning("likewise, at full power", PLANNING)] = -0.36
-    power_percent_c: Annotated[PercentPerC, FieldMeaning("change of its power", PLANNING)] = -0.38
-    noct_c: Annotated[Celsius, FieldMeaning("of the cell at 800 W/m² and 20 °C air", PLANNING)] = 45
+    vmp_percent_c: Annotated[
+        PercentPerC, FieldMeaning("change of the voltage at full power. null if not listed", PLANNING)
+    ] = -0.36
+    power_percent_c: Annotated[PercentPerC, FieldMeaning("change of the power", PLANNING)] = -0.38
+    noct_c: Annotated[Celsius, FieldMeaning("cell temperature at 800 W/m² and 20 °C air", PLANNING)] = 45
     max_v: Annotated[
         float, Interval(ge=10, le=1_500), FieldMeaning("highest voltage of a string with this panel", PLANNING)
     ] = 600
-    portable: Annotated[bool, FieldMeaning("folded, to be set out")] = False
-    weatherproof: Annotated[bool, FieldMeaning("may stay out in rain")] = True
-    weight_kg: Annotated[float, Interval(ge=0, le=200), FieldMeaning("of one")] = 0
-    length_m: Annotated[float, Interval(ge=0, le=10), FieldMeaning("of one")] = 0
-    width_m: Annotated[float, Interval(ge=0, le=10), FieldMeaning("of one")] = 0
-    price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("of its price")] = "USD"
+    portable: Annotated[bool, FieldMeaning("folding panel, set up by hand")] = False
+    weatherproof: Annotated[bool, FieldMeaning("may stay outside in rain")] = True
+    weight_kg: Annotated[float, Interval(ge=0, le=200), FieldMeaning("for one")] = 0
+    length_m: Annotated[float, Interval(ge=0, le=10), FieldMeaning("for one")] = 0
+    width_m: Annotated[float, Interval(ge=0, le=10), FieldMeaning("for one")] = 0
+    price: Annotated[Money, FieldMeaning("for one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the price")] = "USD"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Battery:
     """A bare battery, to be put in series and side by side; it has no inverter."""
 
-    id: Annotated[Ident, FieldMeaning("its name in files")]
-    name: Annotated[Name, FieldMeaning("on screen")]
-    volts: Annotated[float, Interval(ge=1, le=100), FieldMeaning("nominal, of one")]
+    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    name: Annotated[Name, FieldMeaning("name on screen")]
+    volts: Annotated[float, Interval(ge=1, le=100), FieldMeaning("nominal voltage of one battery")]
     charged_v: Annotated[
         float,
         Interval(ge=1, le=120),
-        FieldMeaning("highest, while it is charged; it must not exceed the limit of the input"),
+        FieldMeaning("highest voltage while charging. Must not exceed the input's limit"),
     ]
-    ah: Annotated[float, Interval(ge=1, le=2_000), FieldMeaning("it stores")]
-    chemistry: Annotated[Text, FieldMeaning("of its cells; never connect unlike ones")] = "LFP"
-    charge_a: Annotated[Amps, FieldMeaning("it may be charged with, 0 where it is unlisted")] = 0
-    discharge_a: Annotated[Amps, FieldMeaning("it may give, 0 where it is unlisted")] = 0
-    series_most: Annotated[int, Interval(ge=1, le=40), FieldMeaning("batteries the manufacturer allows in series")] = 1
+    ah: Annotated[float, Interval(ge=1, le=2_000), FieldMeaning("capacity")]
+    chemistry: Annotated[Text, FieldMeaning("cell chemistry. Never connect different ones")] = "LFP"
+    charge_a: Annotated[Amps, FieldMeaning("highest charging current. 0 if not listed")] = 0
+    discharge_a: Annotated[Amps, FieldMeaning("highest discharge current. 0 if not listed")] = 0
+    series_most: Annotated[
+        int, Interval(ge=1, le=40), FieldMeaning("most batteries in series that the manufacturer allows")
+    ] = 1
     parallel_most: Annotated[
-        int, Interval(ge=1, le=20), FieldMeaning("strings the manufacturer allows in parallel")
+        int, Interval(ge=1, le=20), FieldMeaning("most parallel strings that the manufacturer allows")
     ] = 1
     discharge_min_c: Annotated[Celsius, FieldMeaning("lowest cell temperature for output", PLANNING)] = -20
-    charge_min_c: Annotated[Celsius, FieldMeaning("it charges from", PLANNING)] = 0
-    weight_kg: Annotated[float, Interval(ge=0, le=200), FieldMeaning("of one")] = 0
-    price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("of its price")] = "USD"
+    charge_min_c: Annotated[Celsius, FieldMeaning("lowest cell temperature for charging", PLANNING)] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=200), FieldMeaning("for one")] = 0
+    price: Annotated[Money, FieldMeaning("for one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the price")] = "USD"
 
     @property
     def wh(self) -> float:
@@ -533,24 +527,24 @@ class Battery:
 class Generator:
     """An engine with an outlet."""
 
-    id: Annotated[Ident, FieldMeaning("its name in files")]
-    name: Annotated[Name, FieldMeaning("on screen")]
-    volts: Annotated[OutputVolts, FieldMeaning("of the output")] = "120"
+    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    name: Annotated[Name, FieldMeaning("name on screen")]
+    volts: Annotated[OutputVolts, FieldMeaning("output voltage")] = "120"
     running_w: Annotated[float, Interval(ge=50, le=50_000), FieldMeaning("continuous output at sea level")]
-    rated_va: Annotated[VoltAmps, FieldMeaning("likewise in VA, 0 where its label gives W alone")] = 0
-    surge_w: Annotated[Watts, FieldMeaning("for a start")] = 0
-    fuel: Annotated[Fuel, FieldMeaning("what it burns")] = "petrol"
-    half_l_h: Annotated[float, Interval(ge=0.01, le=50), FieldMeaning("l/h at half its running W")]
-    full_l_h: Annotated[float, Interval(ge=0.01, le=50), FieldMeaning("l/h at all of it")]
-    tank_l: Annotated[float, Interval(ge=0, le=1_000), FieldMeaning("its own tank")] = 0
-    start: Annotated[Restart, FieldMeaning("whether it starts by itself when called", PLANNING)] = "by_hand"
-    plug: Annotated[Text, FieldMeaning("of its large outlet")] = ""
-    outlet_a: Annotated[Amps, FieldMeaning("of its large outlet")] = 0
-    bonded_neutral: Annotated[bool, FieldMeaning("bonded to its frame")] = False
-    noise_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("at 7 m")] = 0
-    weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("dry")] = 0
-    price: Annotated[Money, FieldMeaning("of one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("of its price")] = "USD"
+    rated_va: Annotated[VoltAmps, FieldMeaning("continuous VA at sea level. 0 if the label lists only watts")] = 0
+    surge_w: Annotated[Watts, FieldMeaning("surge VA for motor starts")] = 0
+    fuel: Annotated[Fuel, FieldMeaning("fuel")] = "petrol"
+    half_l_h: Annotated[float, Interval(ge=0.01, le=50), FieldMeaning("liters per hour at half load")]
+    full_l_h: Annotated[float, Interval(ge=0.01, le=50), FieldMeaning("liters per hour at full load")]
+    tank_l: Annotated[float, Interval(ge=0, le=1_000), FieldMeaning("tank size")] = 0
+    start: Annotated[Restart, FieldMeaning("starts by itself when called", PLANNING)] = "by_hand"
+    plug: Annotated[Text, FieldMeaning("rating of its large outlet")] = ""
+    outlet_a: Annotated[Amps, FieldMeaning("rating of its large outlet")] = 0
+    bonded_neutral: Annotated[bool, FieldMeaning("neutral is bonded to the frame")] = False
+    noise_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("noise at 7 m")] = 0
+    weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("weight without fuel")] = 0
+    price: Annotated[Money, FieldMeaning("for one")] = Decimal(0)
+    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the price")] = "USD"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

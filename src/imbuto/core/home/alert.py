@@ -64,6 +64,6 @@ class Alert:
 def check_alert(alert: Alert) -> None:
     """Raise InvalidValue where it ends before it begins, or its times carry a zone."""
     if alert.begins.tzinfo is not None or alert.ends.tzinfo is not None:
-        raise InvalidValue("storm, times", alert.begins.isoformat(), "give the local time, without a zone")
+        raise InvalidValue("storm, times", alert.begins.isoformat(), "enter the local time without a time zone")
     if not 0 < alert.hours <= 336:
         raise InvalidValue("storm, until", alert.ends.isoformat(), "choose an end after the start, within 14 days")

@@ -266,7 +266,7 @@ def check_household(household: Household, circuits: dict[str, Circuit]) -> None:
     known = [h for h in (history.shortest_h, history.usual_h, history.longest_h) if h > 0]
     if known != sorted(known):
         rule = "enter the shortest, the usual and the longest in that order"
-        raise InvalidValue("outages lived through", f"{known} h", rule)
+        raise InvalidValue("past outages", f"{known} h", rule)
     if household.walk is not None:
         for circuit in household.walk.entries:
             if circuit not in circuits:

@@ -155,7 +155,7 @@ def time_at(live: Live, hours: float) -> datetime:
 def check_live(live: Live) -> None:
     """Raise InvalidValue where its times carry a zone or run backwards."""
     if any(t is not None and t.tzinfo is not None for t in (live.began, live.back_by, live.ended)):
-        raise InvalidValue("outage, times", live.began.isoformat(), "give the local time, without a zone")
+        raise InvalidValue("outage, times", live.began.isoformat(), "enter the local time without a time zone")
     if live.time_zone:
         try:
             ZoneInfo(live.time_zone)

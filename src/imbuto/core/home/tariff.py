@@ -113,18 +113,18 @@ def _check_month(tariff: Tariff, month: int) -> None:
     rates = [r for r in tariff.rates.values() if not r.months or month in r.months]
     rest = [r for r in rates if not r.windows]
     if len(rest) > 1:
-        rule = f"in {MONTH_NAMES[month]} both are for all other hours; one of them names its windows"
+        rule = f"in {MONTH_NAMES[month]} both are for all other hours; enter the hours of one of them"
         raise InvalidValue(f"{tariff.name}, rates", f"{rest[0].name} and {rest[1].name}", rule)
     taken: list[Rate | None] = [None] * days.n
     for rate in (r for r in rates if r.windows):
         for i in inside(rate.windows, days.hour, days.weekend).nonzero()[0]:
             if (other := taken[i]) is not None:
-                rule = f"both hold in {MONTH_NAMES[month]} at {_clock(int(i))}; an hour has one price"
+                rule = f"both cover {_clock(int(i))} in {MONTH_NAMES[month]}; an hour can have only one price"
                 raise InvalidValue(f"{tariff.name}, windows", f"{other.name} and {rate.name}", rule)
             taken[i] = rate
     if not rest and None in taken:
         rule = (
-            f"in {MONTH_NAMES[month]} no price holds at {_clock(taken.index(None))}; give one without windows "
+            f"in {MONTH_NAMES[month]} there is no price at {_clock(taken.index(None))}; give one without windows "
             f"for all other hours"
         )
         raise InvalidValue(f"{tariff.name}, windows", "a gap", rule)

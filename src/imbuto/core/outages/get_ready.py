@@ -232,15 +232,15 @@ def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
             yield make(
                 f"inlet:{device.id}",
                 "The inlet and its cord",
-                f"The cord to {x.by_device[device.id].name} is next to "
-                "the station, dry and undamaged, and the inlet's cover opens.",
+                f"Put the cord to {x.by_device[device.id].name} next to the station. Check that it is dry and "
+                "undamaged, and that the inlet's cover opens.",
             )
         plugs = [x.target_names[f.id] for f in x.plan.feeds.values() if f.load]
         if plugs:
             yield make(
                 f"cords:{x.source.id}",
                 f"Cords for {x.station.name}",
-                f"One for each of {', '.join(plugs)}, unrolled, of the size that is written with it.",
+                f"One for each of {', '.join(plugs)}, unrolled, of the stated size.",
             )
     fuelled = next((y for y in each if y.generator is not None), None)
     if fuelled is not None and fuelled.generator is not None and fuelled.plan.engine is not None:
@@ -250,8 +250,8 @@ def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
         yield make(
             "fuel",
             "Fuel",
-            f"{volume_text(x.plan.engine.stock_l)} are planned for {x.generator.name}: fresh, outside, in a "
-            "proper can.",
+            f"{volume_text(x.plan.engine.stock_l)} are planned for {x.generator.name}. Use fresh fuel, stored outside "
+            "in a proper can.",
             TEST_BEFORE_H,
         )
         yield make(

@@ -72,7 +72,8 @@ def _outlet(x: Part) -> WallCharging | None:
     left = max(circuit.breaker_a - sum(amps for _, amps in others), 0.0) / held * across
     beside = f" beside {', '.join(load.name for load, _ in others[:3])}" if others else ""
     says = (
-        f"{circuit.name} has room for {number_text(math.floor(left / 10) * 10)} W{beside}: set its charger to no more."
+        f"{circuit.name} has room for {number_text(math.floor(left / 10) * 10)} W{beside}. Set its charger to no "
+        "more than that."
     )
     return WallCharging(math.floor(left / 10) * 10, "circuit", says)
 

@@ -83,7 +83,7 @@ def check_everyday(everyday: Everyday, floor: float) -> None:
         raise InvalidValue("everyday, hold", everyday.hold, "choose figures at or above the share kept for outages")
     if everyday.back_at is not None and everyday.back_at < everyday.hold:
         rule = "choose a charge above the share you keep for outages"
-        raise InvalidValue("everyday, thrown back at", everyday.back_at, rule)
+        raise InvalidValue("everyday use, switched back at", everyday.back_at, rule)
     for month in range(1, 13):
         taken: list[Mode | None] = [None] * TYPICAL_DAYS.n
         for mode in everyday.modes.values():
@@ -94,6 +94,6 @@ def check_everyday(everyday: Everyday, floor: float) -> None:
                     raise InvalidValue(
                         "everyday, windows",
                         f"{other.name} and {mode.name}",
-                        f"both hold in month {month}; an hour has one mode",
+                        f"both cover the same hours in month {month}; choose one mode for each hour",
                     )
                 taken[i] = mode

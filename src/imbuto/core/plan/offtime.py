@@ -168,7 +168,7 @@ def _meanwhile(home: Home, step: WorkStep, each: Sequence[Wiring], stretch: floa
     """What feeds what must not be dark. stretch: minutes at a time, with the steps it cannot be parted from."""
     loads = [x for c in step.circuits for x in home.loads_on(c)]
     names = list(dict.fromkeys(x.station.name for x in each if isinstance(x, Part)))
-    station = f"a cord from {names[0]}, where it is there already" if names else "its second supply"
+    station = f"a cord from {names[0]}, if you have it already" if names else "its second supply"
     said = []
     for x in (x for x in loads if x.purpose == "life"):
         if x.own_battery_h * 60 > stretch:

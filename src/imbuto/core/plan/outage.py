@@ -102,4 +102,6 @@ def check_outage(outage: Outage) -> None:
         rule = f"enter a year from {FIRST_YEAR} to {LAST_YEAR}"
         raise InvalidValue(f"{outage.name}, start", outage.start.isoformat(), rule)
     if outage.start.tzinfo is not None:
-        raise InvalidValue(f"{outage.name}, start", outage.start.isoformat(), "give the local time, without a zone")
+        raise InvalidValue(
+            f"{outage.name}, start", outage.start.isoformat(), ("enter the local time without a time zone")
+        )

@@ -250,5 +250,5 @@ def _check_engine(where: str, plan: Plan, catalogue: Catalogue, *, part: bool) -
     if len({engine.source, *engine.also}) < 1 + len(engine.also):
         raise InvalidValue(f"{where}, generator, charges", ", ".join(engine.also), "name each source once")
     if engine.start_at >= engine.stop_at:
-        rule = f"it stops at {100 * engine.stop_at:.0f}%, so it has to start below that"
+        rule = f"it stops at {100 * engine.stop_at:.0f}%, so choose a start level below that"
         raise InvalidValue(f"{where}, generator, starts at", f"{100 * engine.start_at:.0f}%", rule)

@@ -203,8 +203,7 @@ def to_utc(blocks: list[Moments], zone: str, name: str, above: int) -> FloatArra
     if local.null_count():
         row = int(local.is_null().to_numpy().argmax())
         rule = (
-            f"the clocks of {zone} went forward over that hour; if its clock never changes, read it in standard "
-            f"time or UTC"
+            f"the clocks of {zone} skipped that hour; if the meter's clock never changes, choose standard time or UTC"
         )
         raise InvalidValue(f"{name}, row {above + row + 1}", str(naive[row]), rule)
     return _through_clock_change(local.dt.epoch("ms").to_numpy() / 1000, certain.is_null().to_numpy())

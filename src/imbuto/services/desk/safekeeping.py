@@ -51,7 +51,7 @@ def backed_up(folder: Path, passphrase: str | None = None, at: Path | None = Non
         data = backup.pack_folder(folder, version("imbuto"), datetime.now(), at)
     except sqlite3.Error as error:
         rule = (
-            f"it cannot be copied whole ({error}): check the disk's free space and health, or restore one of the "
+            f"it can't be copied whole ({error}): check the disk's free space and health, or restore one of the "
             "dated copies"
         )
         raise DataFolder("database", str(folder / backup.DATABASE), rule) from None

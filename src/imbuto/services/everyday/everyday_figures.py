@@ -100,15 +100,18 @@ def over_it(y: Year) -> str:
     )
     to_shift = f" To move first: {heavy.name}." if heavy is not None else ""
     if hours > 0:
-        asked = f"For {hours:,.0f} hours per year more is asked of {x.station.name} than the {gives:,.0f} W it gives"
+        asked = (
+            f"For {hours:,.0f} hours per year the loads need more than the {gives:,.0f} W that "
+            f"{x.station.name} supplies"
+        )
         if x.follows:
-            return f"{asked}: then its loads switch back to the station ahead of it, with a blink.{to_shift}"
+            return f"{asked}. Then its loads switch back to the station ahead of it, with a blink.{to_shift}"
         if at_limit(x) == "fills_in":
             filled = float(y.overload.by_grid_w.sum()) * STEP_H / 1000
-            return f"{asked}: the grid fills in, {filled:,.0f} kWh."
+            return f"{asked}. The grid fills in, {filled:,.0f} kWh."
         if at_limit(x) == "goes_back":
-            return f"{asked}: then all its loads switch back to the grid, with a blink.{to_shift}"
-        return f"{asked}: then it shuts off until someone resets it, so on ordinary days it doesn't pay.{to_shift}"
+            return f"{asked}. Then all its loads switch back to the grid, with a blink.{to_shift}"
+        return f"{asked}. Then it shuts off until someone resets it, so on ordinary days it doesn't pay.{to_shift}"
     now = instants(x)
     most = now.most(now.va)
     if most <= x.station.rated_va or at_limit(x) == "fills_in":

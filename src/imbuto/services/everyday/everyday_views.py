@@ -401,7 +401,7 @@ def year_csv(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
         "of",
         "house kWh",
         "on the station kWh",
-        "bought for it kWh",
+        "bought for the station kWh",
         "sun kWh",
         "unused kWh",
         "exported kWh",
@@ -411,7 +411,7 @@ def year_csv(planner: Planner, home_id: str, plan_id: str, outage_id: str, sourc
         "not served kWh",
         "nights short",
         "generator h",
-        "fuel l",
+        "fuel (l)",
     ]
     rows: list[list[str | float | int | None]] = [
         [

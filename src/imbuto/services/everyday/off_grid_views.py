@@ -81,7 +81,7 @@ def _alone(documents: Documents, plan_id: str, key: str, year: int) -> OffGridVi
 
 def _says(now: OffGrid, days: int, lacks: str, *, has_sun: bool) -> list[str]:
     if now.short == 0:
-        return ["It could: in this year no day runs short without the grid."]
+        return ["Yes. In this year no day runs short without the grid."]
     said = [f"Without the grid, {now.short:,} of {days} days run short, by {now.unserved_kwh:,.0f} kWh."]
     if now.since is not None and now.longest > 1:
         said.append(f"The longest spell is {now.longest:,} days, from {now.since:%b} {now.since.day}.")

@@ -271,7 +271,7 @@ def _not_done(k: StoreHistory) -> str:
     started = any(t.kind == "engine" for t in k.live.taken.values())
     if part.generator is None or engine_of(part) is None or part.generator.start == "by_itself" or started:
         return ""
-    return f"The promise counted on {part.generator.name}; no start of it was noted."
+    return f"The estimate counted on {part.generator.name}, but no start was noted."
 
 
 def _lost(k: StoreHistory) -> str:

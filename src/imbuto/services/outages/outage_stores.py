@@ -232,7 +232,7 @@ def _questions(k: StoreHistory) -> list[LineQuestion]:
         found.append(LineQuestion(note=note.id, says=f"{says} {asks}", instead=doubt.instead))
     for note in k.ahead_of_clock:
         at = _clock(k, hour_noted(k.live, note))
-        says = f"The line of {at} is later than now, so it isn't counted. Undo it, and note it again."
+        says = f"The reading of {at} is in the future, so it isn't counted. Undo it, and note it again."
         found.append(LineQuestion(note=note.id, says=says, instead=None, right=False))
     return found
 

@@ -147,7 +147,7 @@ def deadlines(home: Home, plan: Plan, today: date) -> Iterator[Deadline]:
             yield Deadline(
                 f"filed-{f.id}",
                 f"{f.title} ends",
-                f"Of {f.of}. The paper is in the binder." if f.of else "The paper is in the binder.",
+                f"From {f.of}. The paper is in the binder." if f.of else "The paper is in the binder.",
                 f.until,
             )
     between = ready_between(plan.stages, today)

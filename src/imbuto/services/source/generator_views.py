@@ -204,7 +204,7 @@ def _reason(school: School, turning_l: float, fuel_l: float, share: float, lost:
     )
     if school == "carry":
         return text
-    return text + f" Of what it stores {100 * lost:.0f}% is lost on the way in and out again."
+    return text + f" Charging and discharging loses {100 * lost:.0f}% of the stored energy."
 
 
 def _idle_why(now: Part, run: Run) -> str:

@@ -54,7 +54,7 @@ def _contracted(part: Part, station: Station) -> Iterator[Limit]:
     largest = max(loads, key=lambda x: x.count * x.run_w - mean_w(x), default=None)
     beside = average + (max(largest.count * largest.run_w - mean_w(largest), 0.0) if largest else 0.0)
     used = charger + beside
-    with_ = f", {largest.name} running among it" if largest else ""
+    with_ = f", including {largest.name}" if largest else ""
     yield Limit(
         id="contracted",
         family="charging",

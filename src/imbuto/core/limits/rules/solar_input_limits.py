@@ -244,9 +244,8 @@ def _words_of_care(array: Array, part: Part, outage: Outage) -> Iterator[Limit]:
         yield care(
             "dc",
             "DC",
-            f"Up to {number_text(volts)} V of DC that can't be switched off in daylight: a "
-            f"qualified person "
-            "plugs and wires it, with a disconnect at the array.",
+            f"Up to {number_text(volts)} V of DC can't be switched off in daylight. Have a qualified person plug and "
+            "wire it, with a disconnect at the array.",
         )
 
 

@@ -85,7 +85,7 @@ def _medical(life: list[Load]) -> list[Bullets]:
     lines = [
         f"{x.name}: on its own battery {hours_text(x.own_battery_h)}"
         if x.own_battery_h
-        else f"{x.name}: the second supply, now"
+        else f"{x.name}: use the second supply now"
         for x in life
     ]
     return [
@@ -93,7 +93,7 @@ def _medical(life: list[Load]) -> list[Bullets]:
             (
                 *lines,
                 "Call the supplier now, and decide where to go. "
-                "Leave two hours before the power may run out. Never wait for that.",
+                "Leave two hours before the power may run out. Don't wait until it does.",
                 "This must never be the only backup for a life.",
             ),
             boxed=True,

@@ -12,7 +12,7 @@ const KINDS = {
   note: 'A note',
   defect: 'A defect',
   waking: 'The charge at dawn',
-  energy: 'Energy of a day',
+  energy: 'Energy for one day',
   cycles: 'Cycles, from the display',
   part: 'Part changed',
   firmware: 'Firmware changed',

@@ -68,7 +68,7 @@ onBeforeUnmount(() => void sound?.close())
     </p>
     <p class="soft">
       The alarm sounds only while this page is open and the screen is on. If something must wake you, set it in the
-      phone’s own clock, below. The carbon-monoxide and smoke alarms are apart from all this.
+      phone’s own clock, below. These sounds don’t replace carbon-monoxide and smoke alarms.
     </p>
   </details>
 </template>

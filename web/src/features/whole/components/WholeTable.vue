@@ -14,9 +14,9 @@ const route = useRoute()
 type Key = 'total' | 'night_wh' | 'run' | 'name'
 const by = ref<Key>('total')
 const TITLES: Record<string, string> = {
-  'runs freely': 'a day of it is under a twelfth of what the station stores',
+  'runs freely': 'uses under a twelfth of the station’s energy per day',
   'short use': 'a large element or a short task: use it alone, for minutes at a time',
-  'not at night': 'a night of it takes over a seventh of what the station stores',
+  'not at night': 'uses over a seventh of the station’s energy per night',
   'steady draw': 'it adds up over the whole outage',
 }
 const rows = computed(() =>

@@ -52,12 +52,12 @@ def _settings(x: Part) -> list[tuple[str, str, str, str, str]]:
         rows.append(("auto-off", "auto_off", "off"))
     if x.plan.everyday is not None:
         rows.append(("keep for outages", "hold", f"{100 * x.plan.everyday.hold:.0f}%"))
-    return [(name, what, want, lives.get(key, "to be looked up"), "") for what, key, want in rows]
+    return [(name, what, want, lives.get(key, "to look up"), "") for what, key, want in rows]
 
 
 def _unset(a: SheetRequest) -> list[str]:
     return [
-        f"where “{what}” is set" for x in a.parts for _, what, _, where, _ in _settings(x) if where == "to be looked up"
+        f"where “{what}” is set" for x in a.parts for _, what, _, where, _ in _settings(x) if where == "to look up"
     ][:6]
 
 
