@@ -231,7 +231,7 @@ def test_a_months_file_of_any_maker_says_what_was_saved(client):
     left = client.delete(f"{HOME}/energy/house").json()
     assert "house" not in {k["role"] for k in left}
     worked_out = client.get(f"{HOME}/saved").json()
-    assert any("worked out" in note for note in worked_out["notes"])
+    assert any("calculates" in note for note in worked_out["notes"])
     for wrong in ({"first": "2026-09-30", "last": "2026-09-01"}, {"first": "1900-01-01", "last": "2026-09-01"}):
         told = client.get(f"{HOME}/saved", params=wrong)
         assert (told.status_code, told.json()["kind"]) == (422, "invalid")

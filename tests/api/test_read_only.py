@@ -24,7 +24,7 @@ READS = (
 )
 
 
-@pytest.mark.parametrize(("pragma", "words"), [("max_page_count=1", "full"), ("query_only=ON", "cannot be written")])
+@pytest.mark.parametrize(("pragma", "words"), [("max_page_count=1", "full"), ("query_only=ON", "can't write")])
 def test_what_reads_goes_on_where_nothing_can_be_written(tmp_path, pragma, words):
     planner = demo_copy(tmp_path)
     planner.database.close()

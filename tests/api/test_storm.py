@@ -93,7 +93,7 @@ def test_an_outage_is_begun_late_noted_and_ended_and_its_promise_stays(client):
     assert client.post(f"{url}/notes", json=pair | {"edit_id": "n0", "text": "64%"}).status_code == 404
     now = datetime.fromisoformat(view()["now"])
     later = client.post(url, json=pair | {"edit_id": "o1", "began": (now + timedelta(hours=1)).isoformat()})
-    assert (later.status_code, "still to come" in later.json()["sentence"]) == (422, True)
+    assert (later.status_code, "in the future" in later.json()["sentence"]) == (422, True)
     began = now - timedelta(hours=4)
     body = {"edit_id": "o2", "began": began.isoformat(), "back_by": (began + timedelta(hours=48)).isoformat()}
     told = client.post(url, json=pair | body | {"charges": {"main": 0.8}})

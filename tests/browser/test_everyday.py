@@ -20,7 +20,7 @@ def test_a_tariff_is_typed_and_the_hold_moves_saving_against_readiness(page: Pag
     price.press_sequentially("22")
     price.press("Enter")
     price.press("Tab")
-    expect(page.get_by_role("alert").first).to_contain_text("hundredths of it are written 0.22")
+    expect(page.get_by_role("alert").first).to_contain_text("Write hundredths as 0.22")
     price = page.get_by_role("article", name="Bay day and night").get_by_role(
         "textbox", name=re.compile("All other hours, USD")
     )

@@ -81,7 +81,7 @@ def test_a_set_is_proposed_pinned_moved_past_a_limit_and_mended(page: Page, hous
     dialog.get_by_role("button", name="Take this set").click()
     expect(page.locator(".rail .turn").first).to_contain_text("the proposed set")
     page.locator("[data-circuit=laundry]").click()
-    expect(page.locator(".reason")).to_contain_text("no place is left")
+    expect(page.locator(".reason")).to_contain_text("no slot is free")
     page.keyboard.press("k")
     expect(bar.words).to_contain_text("Doesn't fit")
     expect(page.get_by_role("region", name="Verdict")).to_contain_text("Places: 11 of 10")

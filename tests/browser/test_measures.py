@@ -88,7 +88,7 @@ def test_what_a_label_says_in_either_measure_is_kept_metric_and_shown_in_the_hom
     for name, weight, range_ in (("Jar P", "64 lb", "-4 to 113 °F"), ("Jar K", "29.03 kg", "-20 to 45 °C")):
         go(page, f"{server}/home/{ident}/equipment")
         page.get_by_role("button", name="Add from a label").click()
-        page.get_by_label(re.compile("^Paste its data sheet")).fill(
+        page.get_by_label(re.compile("^Paste a data sheet")).fill(
             f"Model: {name}\nCapacity: 2,000 Wh\nAC output: 1,500 W, {home_volts} V, surge 3,000 W for 5 s\n"
             f"Weight: {weight}\nDischarge temperature: {range_}"
         )

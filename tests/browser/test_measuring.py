@@ -52,7 +52,7 @@ def test_the_walk_on_a_phone_interrupted_once_and_cut_off_once(context: BrowserC
     page.get_by_role("button", name="All are back on").click()
     expect(page.get_by_text("The walk is done")).to_be_visible()
     expect(page.get_by_text("29 of 29 walked")).to_be_visible()
-    expect(page.get_by_text("still on their way")).to_have_count(0)
+    expect(page.get_by_text("still being saved")).to_have_count(0)
     home = state(house)["home"]
     assert len(home["household"]["walk"]["entries"]) == 29
     assert [x["name"] for x in home["loads"].values() if "Porch" in x["name"]] == ["Porch lamp"]
@@ -127,7 +127,7 @@ def test_goals_and_the_whole_house_answer_and_change(page: Page, server: str):
     page.get_by_label("First day of the bill").fill("2026-08-01")
     page.get_by_label("Last day of the bill").fill("2026-08-03")
     page.get_by_role("button", name="Note the bill").click()
-    expect(page.get_by_role("alert")).to_contain_text("a bill covers 7 to 366 days")
+    expect(page.get_by_role("alert")).to_contain_text("A bill covers 7 to 366 days")
     page.get_by_label("Last day of the bill").fill("2026-08-31")
     page.get_by_role("button", name="Note the bill").click()
     expect(page.get_by_label("Readings")).to_contain_text("bill 640 kWh 2026-08-01 to 2026-08-31")

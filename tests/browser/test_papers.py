@@ -101,7 +101,9 @@ def test_the_work_is_laid_out_by_keyboard(page: Page, house: str):
     at_least.fill("2")
     at_least.press("Tab")
     expect(
-        page.get_by_text(re.compile("^Ready between .* Until its activation is proven its source is not counted on"))
+        page.get_by_text(
+            re.compile("^Ready between .* Its station doesn't count until a test proves that it switches on")
+        )
     ).to_be_visible()
     go(page, f"{house}/everyday?plan=switched-panel&outage=november-windstorm")
     expect(page.get_by_text("its activation isn’t proven")).to_be_visible()

@@ -194,7 +194,7 @@ def test_a_bad_plan_file_is_told_on_the_first_page(page: Page, server: str, tmp_
     bad = tmp_path / "bad.json"
     bad.write_text('{"format": "imbuto", "version": 7}')
     hand_over(page, "Import a plan file", bad)
-    expect(page.get_by_role("alert")).to_contain_text("bad.json: it is version 7")
+    expect(page.get_by_role("alert")).to_contain_text("bad.json because it is version 7")
     good = tmp_path / "good.json"
     good.write_text(demo_file("via-dei-glicini"))
     hand_over(page, "Import a plan file", good)
@@ -237,8 +237,8 @@ def test_a_data_sheet_as_pdf_is_read_into_the_box_and_a_picture_is_refused(page:
         HTML(string=words).write_pdf(tmp_path / name)
         hand_over(sheet, "From a PDF or text file", tmp_path / name)
         if name == "photo.pdf":
-            expect(sheet.get_by_role("alert")).to_contain_text("photo.pdf: the file has no text")
-    expect(page.get_by_label(re.compile("^Paste its data sheet"))).to_have_value(re.compile("Capacity: 2,048 Wh"))
+            expect(sheet.get_by_role("alert")).to_contain_text("photo.pdf because the file has no text")
+    expect(page.get_by_label(re.compile("^Paste a data sheet"))).to_have_value(re.compile("Capacity: 2,048 Wh"))
     expect(sheet.get_by_role("checkbox", name=re.compile("nominal.*2,048"))).to_be_checked()
     expect(sheet.get_by_role("alert")).to_have_count(0)
 
@@ -246,7 +246,7 @@ def test_a_data_sheet_as_pdf_is_read_into_the_box_and_a_picture_is_refused(page:
 def test_a_pasted_data_sheet_fills_the_fields_of_an_entry(page: Page, house: str):
     go(page, f"{house}/equipment")
     page.get_by_role("button", name="Add from a label").click()
-    page.get_by_label(re.compile("^Paste its data sheet")).fill(
+    page.get_by_label(re.compile("^Paste a data sheet")).fill(
         "Model: Keg 2\nCapacity: 2,048 Wh, expandable to 10,240 Wh\nAC output: 2,400 W continuous, 4,800 W "
         "surge for 5 s\n"
         "AC charging: 1,200 W\nIdle consumption: 14 W\nOutput 120 V"

@@ -37,7 +37,7 @@ def test_watts_and_hours_a_day_are_noted_as_so_much_a_day(page: Page, house: str
     page.keyboard.press("Enter")
     row = page.get_by_role("row", name=re.compile("Kettle"))
     expect(row).to_contain_text("6 kWh")
-    expect(row).to_contain_text("5 h a day")
+    expect(row).to_contain_text("5 h per day")
 
 
 def test_a_new_load_that_is_cancelled_is_none(page: Page, house: str):
@@ -133,7 +133,7 @@ def test_a_quantity_of_the_pair_reads_the_same_on_every_page(page: Page, house: 
         )
         for name, of, text in marks:
             if set(of.split()) <= set(pair):
-                figure = text.removeprefix("Count on ").removesuffix(" a day").removesuffix(" in energy")
+                figure = text.removeprefix("Count on ").removesuffix(" per day").removesuffix(" in energy")
                 found.setdefault(name, {}).setdefault(figure, set()).add(place)
     assert {"count_on", "house_day", "stored", "goal", "own_draw", "chance"} <= set(found)
     assert {name: texts for name, texts in found.items() if len(texts) > 1} == {}
@@ -152,7 +152,7 @@ def test_a_station_of_ones_own_may_trip_and_fits_after_a_start_test(page: Page, 
     home, _, pair = page.url.partition("/hours")
     go(page, f"{home}/equipment{pair}")
     page.get_by_role("button", name="Add from a label").click()
-    page.get_by_label(re.compile("^Paste its data sheet")).fill(
+    page.get_by_label(re.compile("^Paste a data sheet")).fill(
         "Model: Jar 1\nCapacity: 1,024 Wh\nAC output: 1,000 W, surge 2,000 W\nAC outlets: 3\nWeight: 28 lb\n"
         "AC charging: 600 W\nPure sine, 120 V output"
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import json
 from dataclasses import replace
 from datetime import date, datetime
@@ -16,6 +17,8 @@ from imbuto.core.everyday.ordinary_year import year_of
 from imbuto.core.everyday.year_ground import STEP_H
 from imbuto.core.plan.cost_entries import Credit
 from imbuto.core.plan.everyday_policy import Everyday, Mode
+from imbuto.core.plan.system import resolve
+from imbuto.core.run.run import simulate
 from imbuto.services.everyday.everyday_figures import (
     gave,
     mean_day,
@@ -26,12 +29,14 @@ from imbuto.services.everyday.everyday_figures import (
     switches,
     unused_w,
 )
-from imbuto.services.everyday.everyday_views import with_hold
+from imbuto.services.everyday.everyday_views import curve, everyday_view, with_hold
 from imbuto.services.everyday.plan_years import bills, ground_of, house_draw, years_of
 from imbuto.services.everyday.upkeep import changes_of, upkeep_view
+from imbuto.services.papers.sheet_registry import page
 from tests.core.everyday.test_everyday import year_ground
 from tests.core.run.test_several import BOX
 from tests.demo import demo_copy
+from tests.support import text_of
 
 HOME, PLAN, OUTAGE = "saltgrass-house", "switched-panel", "november-windstorm"
 NOW = datetime(2026, 11, 20, 12)
@@ -127,7 +132,7 @@ def test_a_credit_that_ends_is_in_the_calendar_until_it_has(planner):
 def test_spare_sun_is_offered_by_day_only_as_far_as_it_goes(planner):
     summer, winter = (upkeep_view(planner, HOME, PLAN, OUTAGE, datetime(2026, m, 20, 12)) for m in (7, 12))
     assert summer.spare_w > winter.spare_w
-    assert "At night there is none" in summer.says
+    assert "At night there's none" in summer.says
     for s in summer.spare:
         assert s.fits == (s.w <= summer.spare_w)
     none = upkeep_view(planner, HOME, "ten-place", OUTAGE, NOW)
@@ -166,7 +171,7 @@ def test_it_says_whether_panels_or_storage_are_lacking_and_what_is_over_it():
         for wh, sun in ((2000, 0.0), (1000, 1500.0), (20_000, 300.0))
     )
     assert "Without panels" in missing_for_a_year(dark)
-    assert "kWh of sun per year find no use" in missing_for_a_year(small)
+    assert "kWh of sun per year go unused" in missing_for_a_year(small)
     assert "add a battery module" in missing_for_a_year(small)
     assert "More panels would save more" in missing_for_a_year(wide)
     assert switches(year_of(year_ground(watts=100.0), Everyday())) == 0
@@ -232,3 +237,30 @@ def test_a_roof_is_billed_as_what_the_house_no_longer_buys_and_what_it_sends(pla
         assert sent == pytest.approx(beyond + more if exports else 0.0, abs=1e-6)
     if exports:
         assert float(unused_w(y).sum()) == pytest.approx(float(y.thrown_w.sum()))
+
+
+def test_what_a_car_keeps_for_its_drive_is_promised_in_no_place(planner):
+    """58 kWh of which 39 stay for a drive of 30: every place counts from there, not from the plan's own stop level."""
+    body = next(p for p in planner.state(HOME).plans if p["id"] == "ten-place")
+    made = copy.deepcopy(body) | {"id": "car", "name": "Car", "arrays": {}, "banks": {}, "everyday": None}
+    made["sources"]["main"] |= {"station": "dray", "modules": 0, "drive_wh": 30_000}
+    made["devices"]["main"]["equipment"] = "vehicle-gateway"
+    op = {"doc": "car", "kind": "plan", "op": "add", "path": "", "value": made}
+    planner.edit(HOME, planner.rev(HOME), "car", "Car", [op], None)
+    documents = planner.open(HOME)
+    part = resolve(documents.home, documents.plans["car"], documents.catalogue).part(None)
+    keeps = 1.3 * 30_000 / (58_000 * part.source.deliverable)
+    view = everyday_view(planner, HOME, "car", OUTAGE)
+    assert view.stop_level == pytest.approx(keeps)
+    assert view.everyday.hold < keeps
+    assert view.hold_kwh == 0
+    drawn = curve(planner, HOME, "car", OUTAGE)
+    assert min(p.hold for p in drawn.points) == pytest.approx(keeps)
+    assert drawn.asked is not None
+    assert drawn.asked > keeps
+    run = simulate(part, documents.outages[OUTAGE], hours_only=True)
+    assert run.store.floor == pytest.approx(keeps, abs=0.05)  # that is of what the cold leaves it
+    settings = text_of(page(planner, HOME, "car", OUTAGE, "joining"))
+    assert f"{100 * keeps:.0f}%" in settings
+    card = text_of(page(planner, HOME, "car", OUTAGE, "run-card"))
+    assert "lower the stop level" not in card

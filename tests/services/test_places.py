@@ -65,7 +65,9 @@ def test_a_place_that_a_life_hangs_on_is_never_off_without_a_word(planner):
     assert "a life depends on it" in says
 
 
-@pytest.mark.parametrize(("after", "says"), [(95, ""), (900, "something else is on it"), (20, "the opposite way")])
+@pytest.mark.parametrize(
+    ("after", "says"), [(95, ""), (900, "something else is on it"), (20, "the opposite direction")]
+)
 def test_the_meter_steps_with_a_place_and_a_rider_is_told(planner, after, says):
     freezer = next(p for p in view(planner, 1).places if p.name == "Chest freezer")
     note(planner, HOME, PAIR, "88% 1600 W", "main", "n1", at(2))

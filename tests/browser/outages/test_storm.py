@@ -54,7 +54,7 @@ def test_a_storm_comes_from_the_feed_and_what_is_done_is_kept_with_a_name(page: 
     go(page, f"{house}/ready{TEN}")
     page.get_by_role("button", name="Ask the simulated feed").click()
     expect(page.get_by_role("heading", name=re.compile("High wind along the bay"))).to_contain_text("48 h, wind")
-    expect(page.get_by_text("short of it")).to_contain_text("count on 14 h")
+    expect(page.get_by_text("short.")).to_contain_text("count on 14 h")
     charge = page.get_by_role("spinbutton", name="Charge of Hogshead, %")
     charge.fill("40")
     charge.press("Enter")
@@ -145,7 +145,7 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     hour = page.get_by_role("combobox", name="Another hour to reach")
     hour.fill(f"{at:%Y-%m-%d %H:%M:00}")
     hour.press("Enter")
-    article = page.get_by_role("article").filter(has_text="the least that does")
+    article = page.get_by_role("article").filter(has_text="the smallest set of steps")
     expect(article).to_contain_text("A life depends on it")
     expect(article).not_to_contain_text("Oxygen concentrator off")
     page.get_by_role("button", name=re.compile("^Take (it|all)")).click()
@@ -155,7 +155,7 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
             break
         page.wait_for_timeout(100)
     assert store()["early_at"] >= at.isoformat()[:16]
-    page.get_by_role("button", name=re.compile("^No longer: ")).first.click()
+    page.get_by_role("button", name=re.compile("^Undo: ")).first.click()
     assert figures_without_a_unit(page)[1] == []
     page.get_by_role("button", name="Power is back").click()
     page.get_by_role("button", name="End the outage").click()
@@ -183,7 +183,7 @@ def test_a_test_is_begun_noted_and_taught_and_the_logbook_has_it(page: Page, hou
     line.get_by_role("button", name="yes", exact=True).click()
     expect(line).to_contain_text("yes, 60%")
     page.get_by_role("button", name="Finish the test").click()
-    expect(page.get_by_text("started and held")).to_be_visible()
+    expect(page.get_by_text("started and kept running")).to_be_visible()
     page.get_by_role("button", name="Add to the plan").click()
     expect(page.get_by_text("In the plan")).to_be_visible()
     assert figures_without_a_unit(page)[1] == []

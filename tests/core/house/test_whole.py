@@ -63,7 +63,7 @@ def test_what_counts_nowhere_and_what_the_bill_says():
     assert counts_nowhere(load("a", 0)) == "no watts entered"
     assert counts_nowhere(load("a", 50, 0)) == "its average is 0 W"
     assert counts_nowhere(load("a", 50)) == ""
-    assert "8.0 kWh a day that no load accounts for" in gap_sentence(12_000, 20_000)
+    assert "8.0 kWh per day that no load accounts for" in gap_sentence(12_000, 20_000)
     assert "entered twice" in gap_sentence(24_000, 20_000)
     assert "agree" in gap_sentence(19_000, 20_000)
 

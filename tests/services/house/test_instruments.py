@@ -122,5 +122,5 @@ def test_a_made_log_comes_in_as_it_was_made(bench, tmp_path):
 def test_only_the_demo_homes_have_them(bench):
     assert bench.read(FLAT).breakers == []
     own = bench.planner.add({"id": "ours", "name": "Ours"}, [], [])
-    with pytest.raises(NotFound, match="type what your meter shows"):
+    with pytest.raises(NotFound, match="type your meter's readings"):
         bench.read(own.id)

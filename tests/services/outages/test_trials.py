@@ -198,7 +198,7 @@ def test_the_logbook_lays_promise_beside_outcome(planner):
     assert outcome.promised_h == pytest.approx(16.0, abs=0.3)
     assert outcome.scale > 1
     assert "more than planned" in outcome.says
-    assert outcome.lost.startswith("Gauge less counter")
+    assert outcome.lost.startswith("Gauge minus counter")
     assert "0 of 1" in book.honest or "1 of 1" in book.honest
     assert {x.kind for x in book.lines} >= {"outage", "defect", "waking"}
     assert book.open_cases == 1

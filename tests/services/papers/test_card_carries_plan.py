@@ -34,7 +34,7 @@ def test_turns_generator_and_absences_are_on_the_card_and_for_the_household(plan
         for act in running_acts(a.parts):
             assert act in card, (plan.id, act)
             assert act in sheet, (plan.id, act)
-        said = card.partition("While it runs")[2].partition("Through the day")[0]
+        said = card.partition("During the outage (the hours")[2].partition("Through the day")[0]
         for part in a.parts:
             for item in part.fed:
                 if item.feed.stance == "turns" and not item.assumed:

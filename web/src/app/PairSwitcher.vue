@@ -22,7 +22,7 @@ function editOutage(id: string) {
 
 <template>
   <div class="pair">
-    <span class="quiet">judging <kbd>&lt; &gt; , .</kbd></span>
+    <span class="quiet">Showing <kbd>&lt; &gt; , .</kbd></span>
     <el-popover
       v-model:visible="plansOpen"
       trigger="click"

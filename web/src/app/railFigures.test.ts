@@ -16,9 +16,9 @@ beforeEach(() => (useSession().verdict.value = null))
 describe('the funnel’s figures', () => {
   it('has one for each band', () => {
     expect(bands(verdict())).toEqual([
-      ['31.6 kWh a day', '25 of 26 circuits traced'],
-      ['7.4 kWh a day', '9 of 10 places'],
-      ['12.4 kWh', '5 kW, 25 A a leg'],
+      ['31.6 kWh per day', '25 of 26 circuits traced'],
+      ['7.4 kWh per day', '9 of 10 places'],
+      ['12.4 kWh', '5 kW, 25 A per leg'],
       ['Count on 15 h', 'until Wed 9:00 am'],
     ])
   })
@@ -26,16 +26,16 @@ describe('the funnel’s figures', () => {
   it.each([
     [null, ['…', '']],
     [verdict({ state: 'no_loads', fits: false, rail: rail({ loads: 0 }) }), ['no loads yet', 'add one']],
-    [verdict({ rail: rail({ circuits: 0, loads: 12 }) }), ['31.6 kWh a day', '12 loads']],
+    [verdict({ rail: rail({ circuits: 0, loads: 12 }) }), ['31.6 kWh per day', '12 loads']],
   ])('House %#', (v, expected) => expect(bands(v)[0]).toEqual(expected))
 
   it.each([
     [verdict({ rail: rail({ places_used: 0 }) }), ['nothing yet', 'choose circuits']],
     [
       verdict({ rail: rail({ places_used: 3, places: 4, place_word: 'outlets' }) }),
-      ['7.4 kWh a day', '3 of 4 outlets'],
+      ['7.4 kWh per day', '3 of 4 outlets'],
     ],
-    [verdict({ rail: rail({ places: 0 }) }), ['7.4 kWh a day', '9 fed']],
+    [verdict({ rail: rail({ places: 0 }) }), ['7.4 kWh per day', '9 powered']],
   ])('Chosen %#', (v, expected) => expect(bands(v)[1]).toEqual(expected))
 
   it.each([

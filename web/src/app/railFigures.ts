@@ -27,16 +27,16 @@ function house(v: Verdict | null): Band {
   const r = v.rail
   if (!r.loads) return { ...base, first: 'no loads yet', second: 'add one', figure: false }
   const second = r.circuits ? `${r.traced} of ${r.circuits} circuits traced` : `${r.loads} loads`
-  return { ...base, first: `${kwh(r.house_wh_day)} a day`, second, figure: true, quantity: 'house_day' }
+  return { ...base, first: `${kwh(r.house_wh_day)} per day`, second, figure: true, quantity: 'house_day' }
 }
 
 function chosen(v: Verdict | null): Band {
   const base = { place: 'chosen' as const, title: PLACE_NAMES.chosen }
   if (!v) return { ...base, first: '…', second: '', figure: false }
   const r = v.rail
-  const places = r.places ? `${r.places_used} of ${r.places} ${r.place_word}` : `${r.places_used} fed`
+  const places = r.places ? `${r.places_used} of ${r.places} ${r.place_word}` : `${r.places_used} powered`
   if (!r.places_used) return { ...base, first: 'nothing yet', second: 'choose circuits', figure: false }
-  return { ...base, first: `${kwh(r.chosen_wh_day)} a day`, second: places, figure: true }
+  return { ...base, first: `${kwh(r.chosen_wh_day)} per day`, second: places, figure: true }
 }
 
 function source(v: Verdict | null): Band {
@@ -44,7 +44,7 @@ function source(v: Verdict | null): Band {
   if (!v) return { ...base, first: '…', second: '', figure: false }
   const r = v.rail
   if (!r.station) return { ...base, first: 'no station yet', second: 'pick one', figure: false }
-  const leg = r.legs > 1 ? `, ${amount(r.leg_a)} A a leg` : ''
+  const leg = r.legs > 1 ? `, ${amount(r.leg_a)} A per leg` : ''
   return {
     ...base,
     first: kwh(r.nominal_wh),

@@ -100,7 +100,7 @@ def gap_sentence(sum_wh_day: float, bill_wh_day: float) -> str:
     if ratio < GAP[0]:
         rest = (bill_wh_day - sum_wh_day) / 1000
         return (
-            f"The bill has {rest:.1f} kWh a day that no load accounts for. Look for water heating, heating and "
+            f"The bill has {rest:.1f} kWh per day that no load accounts for. Look for water heating, heating and "
             f"cooling, "
             "standby draws, and circuits not traced yet."
         )

@@ -61,7 +61,7 @@ def _substitutes(part: Part) -> Iterator[Move]:
 
 def _floor(part: Part) -> Iterator[Move]:
     plan = part.plan
-    if plan.floor > LOW_FLOOR and not plan.below_floor:
+    if plan.floor > LOW_FLOOR and not plan.below_floor and not part.station.vehicle:
         label = f"stop level {100 * LOW_FLOOR:.0f}% instead of {100 * plan.floor:.0f}%"
         yield Move("floor", "floor", label, replace(plan, floor=LOW_FLOOR), 0.6)
 

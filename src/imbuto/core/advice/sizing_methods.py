@@ -286,7 +286,7 @@ def solar_schools(
         "Simulated, worst month",
         sim,
         "W",
-        f"{kwh_text(need_wh_day)} a day at {1000 * worst_wh_per_w:.0f} Wh a day from each rated kW then.",
+        f"{kwh_text(need_wh_day)} per day at {1000 * worst_wh_per_w:.0f} Wh per day from each rated kW then.",
         "",
     )
     for name, hours, misleads in (

@@ -124,7 +124,7 @@ def _tiers(tariffs: Mapping[str, Tariff], p: StepPrices, first_day: int, kwh: fl
         upper = tiers[i + 1].above_kwh if i + 1 < len(tiers) else np.inf
         within = min(kwh, upper) - t.above_kwh
         if within > 0:
-            found.append(BillLine(f"above {t.above_kwh:g} kWh a month", within, t.more, within * t.more))
+            found.append(BillLine(f"above {t.above_kwh:g} kWh per month", within, t.more, within * t.more))
     return found
 
 

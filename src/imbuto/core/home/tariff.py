@@ -90,7 +90,7 @@ def check_tariff(tariff: Tariff, currency: str) -> None:
     priced += [("export price", tariff.export_price), *((f"above {t.above_kwh:g} kWh", t.more) for t in tariff.tiers)]
     for what, price in priced:
         if abs(price) > most:
-            rule = f"the price of a kWh in {currency}; hundredths of it are written 0.{abs(round(price)):02d}"
+            rule = f"enter the price per kWh in {currency}; write hundredths as 0.{abs(round(price)):02d}"
             raise InvalidValue(f"{tariff.name}, {what}", price, rule)
     for key, rate in tariff.rates.items():
         if key != rate.id:

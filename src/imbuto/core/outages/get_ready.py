@@ -15,6 +15,7 @@ from imbuto.core.home.alert import Alert
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.outages.wall_charging import how_to_fill, refill_hours, wall_charging
 from imbuto.core.plan.outage import Outage, Weather
+from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.plan.system import Part
 
 TEST_BEFORE_H = 24.0  # a test start and transfer, so that a fault can still be mended; planning default
@@ -146,7 +147,7 @@ def _count_on(v: Verdict) -> float | None:
 def _filling(x: Part, alert: Alert, now: datetime, storm: Outage | None) -> ChargeTask:
     charge, cells = alert.charges.get(x.source.id), None if storm is None else storm.at(x.source)
     wall = wall_charging(x, cells)
-    hours = refill_hours(x, x.plan.floor if charge is None else charge, cells)
+    hours = refill_hours(x, stop_level(x) if charge is None else charge, cells)
     begin = later(alert.begins, -hours, x.home.site.time_zone) if hours else None
     circuit = x.charge_circuit.name if x.charge_circuit else "an outlet you haven't named"
     late = begin is not None and now > begin

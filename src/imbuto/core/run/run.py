@@ -13,6 +13,7 @@ from imbuto.core.limits.instants import instants
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Bank, Source
+from imbuto.core.plan.stop_level import floor_of
 from imbuto.core.plan.system import Part, PoweredLoad, ahead_of
 from imbuto.core.run.battery_temperature import capacity_factor, charge_factor, most_charge_w
 from imbuto.core.run.network import Store, Trace, run_one
@@ -32,7 +33,6 @@ from imbuto.core.run.run_switching import (
 )
 from imbuto.core.run.solar_light import bank_may, bank_w, solar_by_store
 
-VEHICLE_KEEPS, VEHICLE_MARGIN = 0.20, 1.3  # of its charge, and times the drive, whichever is more; planning defaults
 NOTHING = Trace(np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0))
 BANK_DELIVERABLE = 0.97  # of a bare battery, as of a station; planning default
 ONE_EFFICIENCY = 0.85  # the school of one system efficiency, idle inside it; planning default
@@ -326,15 +326,6 @@ def store_of(plan: Plan, source: Source, station: Station, outage: Outage, *, of
         most_charge_w=most_charge_w(factor, charger, station.solar_w),
     )
     return replace(store, floor=floor_of(plan, source, station, store.available_wh))
-
-
-def floor_of(plan: Plan, source: Source, station: Station, available_wh: float) -> float:
-    """The charge a source stops at: the plan's floor, nothing in an emergency; a vehicle keeps its drive in any case,
-    out of the Wh it really holds."""
-    floor = 0.0 if plan.below_floor else plan.floor
-    if not station.vehicle:
-        return floor
-    return min(max(floor, VEHICLE_KEEPS, VEHICLE_MARGIN * source.drive_wh / available_wh), 1.0)
 
 
 def simulate(part: Part, outage: Outage, *, hours_only: bool = False, sun: bool = True, step_h: float = STEP_H) -> Run:

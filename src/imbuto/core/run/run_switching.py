@@ -11,6 +11,7 @@ from imbuto.core.basics.clock import BoolArray, FloatArray, Grid, inside
 from imbuto.core.equipment.catalogue import Generator
 from imbuto.core.equipment.conversion import dc_draw_w
 from imbuto.core.equipment.fuel import at_height, fuel_line
+from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.plan.system import Part, PoweredLoad
 from imbuto.core.run.run_controls import CHARGER_SHARE, HYSTERESIS, SURPLUS_FROM, Absence, ChargeTier, Controls, Motor
 
@@ -268,4 +269,4 @@ def minutes_to_act(made: Generator | None, part: Part, average_w: float, availab
     if made is None or use is None or station is None:
         return None
     draw = dc_draw_w(average_w, station.efficiency, part.own_draw_w)
-    return max(60 * (use.start_at - part.plan.floor) * available_wh / draw, 0.0) if draw > 0 else None
+    return max(60 * (use.start_at - stop_level(part)) * available_wh / draw, 0.0) if draw > 0 else None

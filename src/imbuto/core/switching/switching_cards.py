@@ -131,7 +131,7 @@ def _restart(model: Switching, each: Sequence[Part]) -> Iterator[CardStep]:
                 by=hand_of(x),
                 proof="It stays on.",
             )
-        if x.plan.floor > 0:
+        if x.plan.floor > 0 and not x.station.vehicle:  # a car keeps its drive in any emergency
             yield CardStep(
                 f"Only in an emergency, lower the stop level of {name} from {100 * x.plan.floor:g}% to 0%.",
                 by=hand_of(x),

@@ -381,7 +381,7 @@ def rail_view(answer: Answer) -> RailView:
         chosen_wh_day=chosen_day_wh(answer.wirings),
         places_used=sum(b.used for b in there),
         places=sum(b.places for b in there),
-        place_word="outlets" if not answer.wirings[0].equipment.traits.wired else "places",
+        place_word="outlets" if not answer.wirings[0].equipment.traits.wired else "slots",
         station=" and ".join(x.station.name for x in parts) or None,
         nominal_wh=sum(x.stored_wh for x in parts),
         continuous_w=station.continuous_w if station else 0.0,

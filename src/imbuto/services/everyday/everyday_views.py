@@ -20,6 +20,7 @@ from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.itemised_costs import Purchase, items
 from imbuto.core.plan.paperwork import unproven
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.stop_level import stop_level
 from imbuto.formats.csv_tables.csvout import table
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
@@ -97,6 +98,7 @@ class EverydayView:
     by: list[str]
     why: str
     everyday: Everyday
+    stop_level: float
     hold_kwh: float
     hold_h: str
     before: BillView | None
@@ -181,7 +183,7 @@ def _lived(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
         return _nothing(can, key, station.name, policy, currency)
     y = year_of(g, policy)
     before, after = bills(documents, [y])
-    floor, wh = plan.floor, y.store.available_wh
+    floor, wh = stop_level(g.part), y.store.available_wh
     held_wh = max(policy.hold - floor, 0.0) * wh
     mean_w = float(g.asked_own_w.mean())
     price = float(sum(p.price * p.count for p in _cells(g)))
@@ -197,6 +199,7 @@ def _lived(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
         by=list(can.by),
         why=can.why,
         everyday=policy,
+        stop_level=floor,
         hold_kwh=held_wh / 1000,
         hold_h=hours_text(held_wh / y.store.draw_w(mean_w)) if mean_w > 0 else "",
         before=_bill_view(before),
@@ -237,7 +240,7 @@ def _curve(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
     policy = plan.everyday or Everyday()
     goal = documents.outages[outage_id].goal_hours if outage_id in documents.outages else 24.0
     points = []
-    for hold in np.linspace(plan.floor, 0.95, HOLDS):
+    for hold in np.linspace(min(stop_level(g.part), 0.95), 0.95, HOLDS):
         y = year_of(g, with_hold(policy, float(hold)))
         before, after = bills(documents, [y])
         r = NOT_YET if unproven(plan.stages) else readiness(y, goal, documents.home.household.history.months)
@@ -328,11 +331,11 @@ def _asked_hold(documents: Documents, g: Ground, plan: Plan) -> tuple[float | No
     y = year_of(g, plan.everyday or Everyday())
     need = y.store.draw_w(float(g.asked_own_w.mean())) * hours / y.store.available_wh
     which = "usual" if history.usual_h else "longest"
-    return min(plan.floor + need, 1.0), f"The battery lasts the {which} outage so far, {hours_text(hours)}."
+    return min(stop_level(g.part) + need, 1.0), f"The battery lasts the {which} outage so far, {hours_text(hours)}."
 
 
 def _ready_view(y: Year, goal: float, r: Readiness, *, waits: bool) -> ReadinessView:
-    after = ready_again_h(y, y.ground.part.plan.floor)
+    after = ready_again_h(y, stop_level(y.ground.part))
     with_missed = (
         readiness(year_with_missed_switches(y.ground, y.everyday), goal).chance
         if y.everyday.modes and not waits
@@ -369,6 +372,7 @@ def _nothing(can: EverydayModes, source: str, station: str, policy: Everyday, cu
         by=[],
         why=can.why,
         everyday=policy,
+        stop_level=0.0,
         hold_kwh=0,
         hold_h="",
         before=None,

@@ -20,6 +20,7 @@ from imbuto.core.plan.cost_entries import KINDS, CostKind, credit_amount, credit
 from imbuto.core.plan.instead_of_plan import generator_instead
 from imbuto.core.plan.itemised_costs import items, times
 from imbuto.core.plan.plan import Plan
+from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.plan.system import Part, resolve
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
@@ -183,7 +184,7 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
     net = max(cost - sum(c.off for c in credits), 0.0)
     lived = year_answer(_lived, documents, plan.id, today.year)
     saving, lives, wh = lived.saving, lived.lives, lived.stored_wh
-    usable = wh * (1 - plan.floor)
+    usable = lived.usable_wh
     return WorthView(
         currency=documents.home.site.currency,
         lines=lines,
@@ -249,7 +250,7 @@ class LivedYears:
     saving: a year, None without a tariff
     by_tariff: name and a year's saving of each tariff of the home as if it held all year
     lives: years counted on; lives_why: what ends them
-    stored_wh: of all that have an ordinary year
+    stored_wh: of all that have an ordinary year; usable_wh: of that above the stop level
     shuts_off: why it has no payback, where it shuts off on ordinary days
     nothing: why there is nothing to save, where there is not
     """
@@ -259,6 +260,7 @@ class LivedYears:
     lives: float
     lives_why: str
     stored_wh: float
+    usable_wh: float
     shuts_off: str
     nothing: str
 
@@ -274,9 +276,19 @@ def _lived(documents: Documents, plan_id: str, year: int) -> LivedYears:
         lives=lives,
         lives_why=why,
         stored_wh=sum(s.available_wh for y in years for s in y.stores),
+        usable_wh=sum(_usable_wh(y) for y in years),
         shuts_off=_shuts_off(years),
         nothing=_nothing(documents, years, saving),
     )
+
+
+def _usable_wh(y: Year) -> float:
+    """What the stations of a line hold above their stop level, with their banks, Wh."""
+    whole = sum(s.available_wh for s in y.stores)
+    kept = sum(
+        stop_level(x) * s.available_wh for rank, x in enumerate(y.ground.line) for s in y.stores[y.ground.places(rank)]
+    )
+    return whole - kept
 
 
 def _saving(documents: Documents, years: Sequence[Year]) -> float | None:

@@ -229,7 +229,9 @@ def _difference(schools: list[SchoolView], average_w: float) -> str:
     names = {"fill": "Charge and stop", "carry": "Power the house"}
     ratio = more.a_day_l / less.a_day_l
     gap = (
-        f"{names[more.school]} burns {ratio:.1f} times the fuel a day" if ratio >= 1.05 else "Both burn about the same"
+        f"{names[more.school]} burns {ratio:.1f} times the fuel per day"
+        if ratio >= 1.05
+        else "Both burn about the same"
     )
     quiet = f"{carry.run_h - fill.run_h:.0f} h less noise" if carry.run_h > fill.run_h else "equally long noise"
     return (

@@ -254,7 +254,7 @@ def _entry(cls: type, cells: dict[str, str], where: str) -> Any:
     except ValidationError as error:
         detail = error.errors()[0]
         column = str(detail["loc"][0]) if detail["loc"] else ""
-        rule = "enter an id" if detail["type"] == "missing" else detail["msg"][:1].lower() + detail["msg"][1:]
+        rule = "enter a value" if detail["type"] == "missing" else detail["msg"][:1].lower() + detail["msg"][1:]
         raise InvalidValue(f"{where}, {column}", cells.get(column, "nothing"), rule) from None
 
 

@@ -27,7 +27,7 @@ const curves = useHomeQuery('/api/homes/{home_id}/everyday/curve', {
 })
 const curve = curves.view
 const policy = computed(() => (plan.value?.everyday as EverydayPolicy | null) ?? STANDING)
-const floor = computed(() => plan.value?.floor ?? 0.1)
+const floor = computed(() => view.value?.stop_level ?? plan.value?.floor ?? 0.1)
 
 function set(label: string, change: Partial<EverydayPolicy>) {
   if (!plan.value) return
@@ -300,16 +300,16 @@ const needs = computed(() => view.value?.uses ?? [])
         <p class="small">
           {{ view.over }} {{ view.unused }} {{ view.lacking }}
           <template v-if="view.switches">
-            It changes over {{ number(view.switches) }} times a year, with a blink each time.
+            It changes over {{ number(view.switches) }} times per year, with a blink each time.
           </template>
           <template v-if="view.back_h >= 1">
-            For {{ number(view.back_h) }} h a year it is down to what you keep, and the grid carries the loads.
+            For {{ number(view.back_h) }} h per year it is at the share you keep, and the grid powers the loads.
           </template>
           <template v-if="view.move">Worth running at another time: {{ view.move }}.</template>
           <template v-if="view.ready">
             After an outage it takes {{ view.ready.again }} until it has the share kept for outages again.
             <template v-if="view.ready.missed < view.ready.chance - 0.0005">
-              If one switch a month is missed, {{ percent(view.ready.missed) }} of outages reach the goal.
+              If no one switches on one day per month, {{ percent(view.ready.missed) }} of outages reach the goal.
             </template>
           </template>
         </p>

@@ -175,12 +175,12 @@ function months(t: Tariff, id: string, text: string) {
           >
         </p>
         <label>
-          Fixed, a month
+          Fixed (per month)
           <KeptInput
             :value="t.fixed"
             class="price"
             inputmode="decimal"
-            label="Fixed, a month"
+            label="Fixed (per month)"
             @keep="figure($event, (v) => put(t, { fixed: v }))"
           />
         </label>

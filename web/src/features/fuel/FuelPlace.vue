@@ -63,7 +63,7 @@ const change = (part: Partial<Engine>, label: string) => engine.value && set({ .
         <div v-else class="none">
           <h2>No generator</h2>
           <p v-if="Object.keys(plan.sources).length">
-            A generator that charges for an hour or two a day stretches a small battery over a week.
+            A generator that charges for an hour or two per day stretches a small battery over a week.
           </p>
           <p v-else>A generator charges a station, so choose a station first.</p>
           <el-button

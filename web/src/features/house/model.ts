@@ -27,7 +27,7 @@ export function useText(load: Load, duty: number | null | undefined): string {
   if (use.kind === 'weather') return use.heat_pump ? 'heat pump, by the weather' : 'by the weather'
   if (use.kind === 'daily') {
     const when = use.windows.map((w) => `${hourOfDay(w.start_h)} to ${hourOfDay(w.end_h)}`).join('; ')
-    return `${amount(use.hours)} h a day${when ? `, ${when}` : ''}`
+    return `${amount(use.hours)} h per day${when ? `, ${when}` : ''}`
   }
   if (use.kind === 'tasks') return `${use.times.map(hourOfDay).join(', ')}, ${amount(use.minutes)} min`
   return 'always'
@@ -90,16 +90,16 @@ export function cellEdit(load: Load, key: string, text: string): CellEdit {
 function hoursEdit(load: Load, text: string): CellEdit {
   const none = (problem: string) => ({ label: '', ops: [], problem })
   const parsed = parseNumber(text)
-  if (!parsed.ok) return none(`${load.name}, hours a day: ${parsed.why}`)
-  if (parsed.value <= 0 || parsed.value > 24) return none(`${load.name}, hours a day: more than 0 and at most 24.`)
+  if (!parsed.ok) return none(`${load.name}, hours per day: ${parsed.why}`)
+  if (parsed.value <= 0 || parsed.value > 24) return none(`${load.name}, hours per day: more than 0 and at most 24.`)
   if (load.use.kind === 'cycling' || load.use.kind === 'weather')
     return none(
-      `${load.name} goes on and off by itself. Type it in the reading field: “${number(load.run_w)} W running ${number(parsed.value, 1)} h a day”, or “plugged in”.`,
+      `${load.name} goes on and off by itself. Type it in the reading field: “${number(load.run_w)} W running ${number(parsed.value, 1)} h per day”, or “plugged in”.`,
     )
   const windows = load.use.kind === 'windows' || load.use.kind === 'daily' ? load.use.windows : []
   const value: Load['use'] = { ...load.use, kind: 'daily', hours: parsed.value, windows }
   return {
-    label: `${load.name}: ${number(parsed.value, 1)} h a day`,
+    label: `${load.name}: ${number(parsed.value, 1)} h per day`,
     ops: [{ doc: 'home', op: 'replace', path: `/loads/${escape(load.id)}/use`, value }],
     problem: '',
   }

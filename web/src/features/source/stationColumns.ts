@@ -45,7 +45,7 @@ export function stationColumns(simulated: number): StationColumn[] {
       value: expected,
       text: ({ option: o }) => (o.state === 'runs' ? asText(o.hours) : ''),
     },
-    { key: 'wh', label: 'Stores', value: (r) => r.option.nominal_wh, text: (r) => kwh(r.option.nominal_wh) },
+    { key: 'wh', label: 'Capacity', value: (r) => r.option.nominal_wh, text: (r) => kwh(r.option.nominal_wh) },
     {
       key: 'w',
       label: 'Continuous',
@@ -58,7 +58,7 @@ export function stationColumns(simulated: number): StationColumn[] {
       value: (r) => r.station.surge_va,
       text: (r) => `${number(r.station.surge_va / 1000, 1)} kVA`,
     },
-    { key: 'idle', label: 'Own draw', value: ownDraw, text: (r) => `${percent(ownDraw(r))} a day` },
+    { key: 'idle', label: 'Own draw', value: ownDraw, text: (r) => `${percent(ownDraw(r))} per day` },
     {
       key: 'kg',
       label: 'Weight',

@@ -139,7 +139,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
           <PromiseBars :outcomes="book.outcomes" />
           <p v-if="book.load_trend?.told">
             Power use goes {{ book.load_trend.a_year > 0 ? 'up' : 'down' }} by
-            <Fig :text="`${number(Math.abs(book.load_trend.a_year), 1)}%`" /> of the plan a year.
+            <Fig :text="`${number(Math.abs(book.load_trend.a_year), 1)}%`" /> of the plan per year.
           </p>
           <p v-if="!book.outcomes.length" class="soft">No outage has been recorded with Imbuto yet.</p>
         </template>
@@ -193,7 +193,7 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
             </ul>
             <p v-if="book.waking_trend?.told">
               Compared with the plan it {{ book.waking_trend.a_year < 0 ? 'falls' : 'rises' }} by
-              <Fig :text="`${number(Math.abs(book.waking_trend.a_year), 1)} points`" /> a year<template
+              <Fig :text="`${number(Math.abs(book.waking_trend.a_year), 1)} points`" /> per year<template
                 v-if="book.waking_trend.a_year < 0"
                 >: wear, or something new that uses power at night</template
               >.

@@ -37,7 +37,7 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
     <div v-else-if="w" class="columns">
       <div class="scroll left">
         <section>
-          <h2>Energy, over a day</h2>
+          <h2>Energy per day</h2>
           <p class="big">
             <strong><Fig :text="kwh(w.house_wh_day)" quantity="house_day" /></strong> in
             {{ outage?.name ?? 'an average day' }}
@@ -47,7 +47,7 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
             <Fig :text="kwh(w.night_wh)" />;
             <template v-if="w.own_draw_w">
               the station’s own use comes on top: <Fig :text="watts(w.own_draw_w)" quantity="own_draw" />,
-              <Fig :text="kwh(w.own_draw_wh_day)" /> a day</template
+              <Fig :text="kwh(w.own_draw_wh_day)" /> per day</template
             ><template v-else>the station’s own use comes on top of it</template>.
           </p>
         </section>
@@ -64,10 +64,10 @@ const bar = (a: number, b: number) => `${(100 * a) / Math.max(a, b, 1)}%`
             <div class="pair">
               <span>bill</span>
               <i :style="{ width: bar(w.bills.wh_day, w.bills.wh_day * w.bills.ratio) }" />
-              <Fig :text="`${kwh(w.bills.wh_day)} a day`" />
+              <Fig :text="`${kwh(w.bills.wh_day)} per day`" />
               <span>loads</span>
               <i class="sum" :style="{ width: bar(w.bills.wh_day * w.bills.ratio, w.bills.wh_day) }" />
-              <Fig :text="`${kwh(w.bills.wh_day * w.bills.ratio)} a day`" />
+              <Fig :text="`${kwh(w.bills.wh_day * w.bills.ratio)} per day`" />
             </div>
             <p>The loads are <Fig :text="`${number(w.bills.ratio, 2)} ×`" /> the bill. {{ w.bills.sentence }}</p>
           </template>

@@ -4162,6 +4162,8 @@ export interface components {
             /** Why */
             why: string;
             everyday: components["schemas"]["Everyday"];
+            /** Stop Level */
+            stop_level: number;
             /** Hold Kwh */
             hold_kwh: number;
             /** Hold H */

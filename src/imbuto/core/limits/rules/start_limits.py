@@ -15,6 +15,7 @@ from imbuto.core.limits.limit_registry import LimitRow
 from imbuto.core.limits.rules.power_limits import on_leg
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage
+from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.plan.system import Part
 
 ALIKE_C = 3.0  # cells no more than this colder than in a test are alike, as a thermometer errs; planning default
@@ -43,7 +44,7 @@ def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iter
     yield from found
     held = _held(part, outage, worst_who, total, None)
     low = worst_limit * WEAK_SURGE
-    if held is not None and held.charge > part.plan.floor and worst > low:
+    if held is not None and held.charge > stop_level(part) and worst > low:
         yield Limit(
             id="start:low",
             family="start_low",
@@ -58,7 +59,7 @@ def _starts(part: Part, station: Station, now: Instants, outage: Outage) -> Iter
                 "has tried it below that."
             ),
         )
-    elif part.plan.floor < LOW_CHARGE and not cold:
+    elif stop_level(part) < LOW_CHARGE and not cold:
         yield Limit(
             id="start:low",
             family="start_low",

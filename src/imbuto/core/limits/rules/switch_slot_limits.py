@@ -20,7 +20,7 @@ from imbuto.core.plan.system import Part
 def _slots(part: Part) -> Iterator[Limit]:
     used, count = part.places_used(), part.place_count
     cords = not part.equipment.traits.wired
-    what = "outlets" if cords else "places"
+    what = "outlets" if cords else "slots"
     if cords and "outlets" in part.assumed and used:
         text = f"The number of outlets of {part.station.name} isn't listed. This plan needs {len(used)}; count them."
         yield yes_no("outlets_unlisted", "places", "Outlets", False, text, "unknown")
@@ -30,7 +30,7 @@ def _slots(part: Part) -> Iterator[Limit]:
     yield Limit(
         id="places",
         family="places",
-        title="Outlets" if cords else "Places",
+        title="Outlets" if cords else "Switch slots",
         used=needed,
         limit=count,
         ok=needed <= count,
@@ -49,10 +49,9 @@ def _slots(part: Part) -> Iterator[Limit]:
             yield yes_no(
                 f"place_number:{feed.place}",
                 "places",
-                f"Place of {name}",
+                f"Switch slot of {name}",
                 False,
-                f"{name} is on place {feed.place}, but {part.equipment.name} has {count} places. "
-                "Move it to a free place.",
+                f"{name} is in slot {feed.place}, but {part.equipment.name} has {count} slots. Move it to a free slot.",
                 "broken",
             )
         circuit = part.home.circuits.get(feed.circuit or "")
@@ -60,13 +59,13 @@ def _slots(part: Part) -> Iterator[Limit]:
             yield Limit(
                 id=f"place_rating:{feed.place}",
                 family="place_rating",
-                title=f"Place {feed.place} rating",
+                title=f"Slot {feed.place} rating",
                 unit="A",
                 used=circuit.breaker_a,
                 limit=part.equipment.place_a,
                 ok=False,
                 counts=True,
-                sentence=f"{circuit.name} has a {circuit.breaker_a:g} A breaker; place {feed.place} is rated "
+                sentence=f"{circuit.name} has a {circuit.breaker_a:g} A breaker; slot {feed.place} is rated "
                 f"{part.equipment.place_a:g} A.",
             )
 
@@ -114,7 +113,7 @@ def _place_amps(part: Part, now: Instants) -> Iterator[Limit]:
         if european and cords and any(is_continuous(now.fed[i].load) for i in rows):
             rating = min(rating, 10.0)  # household sockets beyond two hours
         name = first.circuit.name if first.circuit else ", ".join(now.fed[i].load.name for i in rows)
-        word = "Outlet" if cords else "Place"
+        word = "Outlet" if cords else "Slot"
         yield Limit(
             id=f"place:{place}",
             family="place",

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from imbuto.core.basics.clock import TYPICAL_DAYS
 from imbuto.core.outages.proving.test_procedures import Procedure, TestLine
 from imbuto.core.outages.wall_charging import refill_hours, wall_charging
+from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.plan.system import Part
 
 FULL_WITHIN = 0.15  # of the expected time and watts of a full charge; planning default
@@ -109,7 +110,7 @@ def _set_up(x: Part, at: str) -> Iterator[Procedure]:
 
 def _full_charge(x: Part, at: str) -> Iterator[Procedure]:
     name = x.station.name
-    from_charge = max(20.0, 100 * x.plan.floor + 10)  # clear of where it stops
+    from_charge = max(20.0, 100 * stop_level(x) + 10)  # clear of where it stops
     hours, watts = refill_hours(x, from_charge / 100), wall_charging(x).watts
     if hours is not None and watts > 0:
         yield Procedure(
@@ -148,7 +149,7 @@ def _settings(x: Part) -> Iterator[TestLine]:
         id="floor",
         what="Stop level",
         unit="%",
-        expected=100 * x.plan.floor,
+        expected=100 * stop_level(x),
         within=0.5,
         fails="Set it again, because the hours depend on it.",
     )

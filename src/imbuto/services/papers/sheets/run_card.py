@@ -11,6 +11,7 @@ from imbuto.core.basics.measures import hour_text
 from imbuto.core.basics.units import clock_text, hours_text
 from imbuto.core.home.household import ContactRole
 from imbuto.core.outages.checkpoints import checkpoints, first_off
+from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.run.food_warming import FREEZER, box_of
 from imbuto.core.run.run_switching import minutes_to_act
 from imbuto.core.switching.card_steps import IN_SHORT, CardStep
@@ -111,7 +112,7 @@ def _minutes_to_start(v: Verdict) -> str:
     minutes = minutes_to_act(made, v.part, run.average_w, run.store.available_wh)
     if minutes is None:
         return ""
-    low, stop, name = f"{100 * use.start_at:.0f}%", f"{100 * v.part.plan.floor:.0f}%", v.part.station.name
+    low, stop, name = f"{100 * use.start_at:.0f}%", f"{100 * stop_level(v.part):.0f}%", v.part.station.name
     if minutes < 1:
         return f"{name} shuts off at {stop}, and that is where {made.name} starts, so start it sooner."
     return (

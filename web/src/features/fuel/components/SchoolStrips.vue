@@ -52,7 +52,9 @@ function pick(school: Engine['school']) {
             {{ percent(s.load_share) }} of its power
           </dd>
           <dt>Burns</dt>
-          <dd><Fig :text="litres(s.fuel_l)" />, <Fig :text="`${litres(s.a_day_l)} a day`" />; {{ trips(s.trips) }}</dd>
+          <dd>
+            <Fig :text="litres(s.fuel_l)" />, <Fig :text="`${litres(s.a_day_l)} per day`" />; {{ trips(s.trips) }}
+          </dd>
           <dt>Fuel lasts</dt>
           <dd>
             {{ s.fuel_days === null ? 'none is burnt' : `${amount(s.fuel_days)} days at that pace`

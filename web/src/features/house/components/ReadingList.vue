@@ -30,7 +30,7 @@ const QUANTITY = {
   rest_w: 'resting',
   start_va: 'starting',
   highest_w: 'its highest',
-  hours_a_day: 'hours a day',
+  hours_a_day: 'hours per day',
   count: 'how many',
 }
 function part(r: ReadingView): string {

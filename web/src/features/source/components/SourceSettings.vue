@@ -146,7 +146,7 @@ const isFigure = (text: string) => /\d/.test(text)
           <el-option v-for="k in ownKind" :key="k.id" :value="k.id" :label="`${k.name}, ${k.battery_v} V`" />
         </el-select>
       </template>
-      <label for="s-spot">Stands</label>
+      <label for="s-spot">Location</label>
       <el-select
         id="s-spot"
         :model-value="source.spot"
@@ -155,7 +155,7 @@ const isFigure = (text: string) => /\d/.test(text)
         <el-option value="indoors" label="indoors" />
         <el-option value="garage" label="in the garage" />
       </el-select>
-      <label for="s-floor">Floor, %</label>
+      <label for="s-floor">Stop level (%)</label>
       <el-input-number
         id="s-floor"
         :model-value="Math.round(plan.floor * 100)"

@@ -90,14 +90,14 @@ function record(value: number | null, key: 'record_low_c' | 'record_high_c', wha
       </g>
       <line :x1="LEFT" :x2="W" :y1="y(view.need_wh)" :y2="y(view.need_wh)" class="need" />
       <text :x="W - 2" :y="y(view.need_wh) - 4" text-anchor="end" class="told">
-        a day needs {{ kwh(view.need_wh) }}
+        need per day: {{ kwh(view.need_wh) }}
       </text>
     </svg>
     <p class="soft small">
       Bars: an average day of each month in this climate. Fine lines: from an overcast day to a clear one.
     </p>
     <p v-if="worst">
-      Least in {{ MONTHS[worst.month - 1] }}: <b><Fig :text="kwh(worst.mean_wh)" /></b> a day, of the
+      Least in {{ MONTHS[worst.month - 1] }}: <b><Fig :text="kwh(worst.mean_wh)" /></b> per day, of the
       <Fig :text="kwh(view.need_wh)" /> needed. {{ lacking }} {{ refill }}
     </p>
     <p class="records soft small">

@@ -45,8 +45,8 @@ function add() {
     <template v-else>
       <h1>The walk is done</h1>
       <p v-if="waiting.length" role="status">
-        <b data-figure>{{ waiting.length }} {{ waiting.length === 1 ? 'entry is' : 'entries are' }}</b> still being saved, so leave
-        this page open.
+        <b data-figure>{{ waiting.length }} {{ waiting.length === 1 ? 'entry is' : 'entries are' }}</b> still being
+        saved, so leave this page open.
       </p>
       <p>Tape the directory inside the panel’s door; put the dots next to the breakers.</p>
       <a class="btn strong big" :href="`/api/homes/${home.id}/labels?plan=${plan}`" target="_blank"

@@ -84,7 +84,7 @@ def _place_breakers(part: Part, station: Station) -> Iterator[Limit]:
         if equipment.place_breaker_a:
             yield protects(
                 f"protect:{feed.id}",
-                f"Place {feed.place}: {circuit.name}",
+                f"Slot {feed.place}: {circuit.name}",
                 equipment.place_breaker_a,
                 bears,
                 f"Switch slot {feed.place} has its own {equipment.place_breaker_a:g} A breaker before {behind}",

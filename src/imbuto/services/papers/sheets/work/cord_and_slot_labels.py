@@ -52,7 +52,7 @@ def labels(a: SheetRequest) -> Sheet:
         "Labels to cut out",
         "One for both ends of every cord, and one next to every breaker",
         SheetPart("Cords", (Tags(tuple(c for c in cords for _ in range(2))),) if cords else ()),
-        SheetPart("Places", (Tags(tuple(places)),) if places else ()),
+        SheetPart("Switch slots", (Tags(tuple(places)),) if places else ()),
     )
 
 

@@ -59,7 +59,7 @@ def _rated(x: Wiring) -> dict[str, str]:
         found[x.station.module_name] = kwh_text(x.station.module_wh)
     for e in x.by_device.values():
         found[e.name] = ", ".join(
-            t for t in (f"{e.places} places" if e.places else "", f"{e.inlet_a:g} A" if e.inlet_a else "") if t
+            t for t in (f"{e.places} slots" if e.places else "", f"{e.inlet_a:g} A" if e.inlet_a else "") if t
         )
     if not isinstance(x, Part):
         return found
@@ -121,7 +121,7 @@ def protections(a: SheetRequest) -> list[tuple[str, str, str]]:
         for d in x.plan.devices.values():
             e = x.equipments.get(d.id)
             if e is not None and e.places and not e.in_panel:
-                found.append((f"Breakers of {e.name}", f"{e.place_breaker_a or e.place_a:g} A", f"{e.places} places"))
+                found.append((f"Breakers of {e.name}", f"{e.place_breaker_a or e.place_a:g} A", f"{e.places} slots"))
         for f in x.plan.feeds.values():
             circuit = x.home.circuits.get(f.circuit or "")
             if circuit is not None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from imbuto.core.basics.units import number_text
+from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.plan.system import Part
 from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, TableRows
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
@@ -46,12 +47,12 @@ def settings_sheet(a: SheetRequest) -> Sheet:
 
 def _settings(x: Part) -> list[tuple[str, str, str, str, str]]:
     lives = {k: WHERE.get(v, v) for k, v in x.plan.lives.items()}
-    name, rows = x.station.name, [("stop level", "floor", f"{100 * x.plan.floor:.0f}%")]
+    name, rows = x.station.name, [("stop level", "floor", f"{100 * stop_level(x):.0f}%")]
     rows.append(("charging watts", "charge_w", f"{number_text(x.charging_w)} W" if x.charging_w else "not listed"))
     if x.station.auto_off_below_w:
         rows.append(("auto-off", "auto_off", "off"))
     if x.plan.everyday is not None:
-        rows.append(("keep for outages", "hold", f"{100 * x.plan.everyday.hold:.0f}%"))
+        rows.append(("keep for outages", "hold", f"{100 * max(x.plan.everyday.hold, stop_level(x)):.0f}%"))
     return [(name, what, want, lives.get(key, "to look up"), "") for what, key, want in rows]
 
 
