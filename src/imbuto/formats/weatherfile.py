@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import warnings
 from collections.abc import Sequence
 from typing import Any
 
@@ -55,14 +56,17 @@ def _hourly(frame: Any, column: str, name: str) -> Any:
 def _parsed(data: bytes, name: str) -> tuple[Any, Any]:
     """The hours of a file, with sun and air, and where it was. pvlib is slow to load, and only wanted here."""
     warm_up()
+    from pandas.errors import DtypeWarning
     from pvlib import iotools
 
     text = data.decode("utf-8", errors="replace")
     try:
-        if text.upper().startswith("LOCATION"):
-            frame, meta = iotools.read_epw(io.StringIO(text), coerce_year=2025)
-        else:
-            frame, meta = iotools.read_tmy3(io.StringIO(text), coerce_year=2025, map_variables=True)
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", DtypeWarning)  # a column of numbers and words is refused by name later
+            if text.upper().startswith("LOCATION"):
+                frame, meta = iotools.read_epw(io.StringIO(text), coerce_year=2025)
+            else:
+                frame, meta = iotools.read_tmy3(io.StringIO(text), coerce_year=2025, map_variables=True)
     except (ValueError, KeyError, IndexError, TypeError, StopIteration, OverflowError):
         raise UnreadableFile(name, None, "it is neither an EPW nor a TMY3 weather file") from None
     return frame, meta
