@@ -1,6 +1,5 @@
 """A weather file made here, read back: EPW and TMY3 give the same days, and what is no weather file is refused."""
 
-import warnings
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
@@ -72,14 +71,3 @@ def test_it_is_taken_into_the_site_in_one_edit_and_undone(tmp_path, file):
     assert back.state.home["site"] == before.home["site"]
     assert ZoneInfo(back.state.home["site"]["time_zone"])
     planner.database.close()
-
-
-def test_a_column_of_numbers_and_words_is_refused_by_its_name_and_warns_of_nothing(file):
-    lines = file.split(b"\n")
-    cells = lines[8000].split(b",")
-    cells[13] = b"sunny"
-    lines[8000] = b",".join(cells)
-    with warnings.catch_warnings():
-        warnings.simplefilter("error")
-        with pytest.raises(UnreadableFile, match="hours of sun aren't all numbers"):
-            read(b"\n".join(lines), "flat.epw")
