@@ -109,7 +109,7 @@ def test_a_new_load_opens_its_details_and_counts(page: Page, house: str, bar: Ba
     page.keyboard.press("n")
     dialog = page.get_by_role("dialog", name="New load")
     dialog.get_by_label("Name").fill("Little server")
-    dialog.get_by_label("Running, W").fill("90")
+    dialog.get_by_label("Running (W)").fill("90")
     dialog.get_by_label("Average in use (W)").fill("80")
     dialog.get_by_role("button", name="Save").click()
     expect(page.get_by_role("row", name=re.compile("Little server"))).to_contain_text("1.9 kWh")

@@ -83,7 +83,7 @@ function remove() {
       <div class="form">
         <label for="o-name">Name</label>
         <el-input id="o-name" v-model="form.name" maxlength="80" placeholder="such as Spring flood" />
-        <label for="o-start">Starts, local time</label>
+        <label for="o-start">Start (local time)</label>
         <el-date-picker
           id="o-start"
           v-model="form.start"
@@ -94,7 +94,7 @@ function remove() {
           value-format="YYYY-MM-DDTHH:mm:ss"
           :clearable="false"
         />
-        <label for="o-hours">Lasts, hours</label>
+        <label for="o-hours">Length (hours)</label>
         <el-input-number id="o-hours" v-model="form.hours" :min="1" :max="336" />
         <label for="o-goal">Goal (hours)</label>
         <el-input-number id="o-goal" v-model="form.goal_hours" :min="1" :max="336" />

@@ -47,7 +47,7 @@ async function unpair(id: string) {
       <img :src="picture" alt="A code to scan with the phone that is to be paired" />
       <div>
         <p>Scan this with a phone on the same network. It works once, for ten minutes, and pairs that phone only.</p>
-        <label for="phone-may">It may</label>
+        <label for="phone-may">Allowed</label>
         <el-select id="phone-may" v-model="rights" aria-label="Permissions">
           <el-option v-for="(text, key) in MAY" :key="key" :value="key" :label="text" />
         </el-select>

@@ -134,7 +134,7 @@ def _inverter(run: Run, now: Instants, need: SimulatedNeed) -> Iterator[SchoolAn
         sim,
         "W",
         f"All loads that may run together, plus {number_text(need.start_va)} VA when {need.starter or 'something'} "
-        "starts on it.",
+        "starts.",
         "",
     )
     everything = sum(f.load.count * f.load.run_w for f in now.fed)
@@ -176,7 +176,7 @@ def _inverter(run: Run, now: Instants, need: SimulatedNeed) -> Iterator[SchoolAn
         run.average_w,
         "W",
         sim,
-        f"{kwh_text(24 * run.average_w)} a day over its hours.",
+        f"{kwh_text(24 * run.average_w)} per day over its hours.",
         "Too small, because an average isn't a peak. It trips at the first start.",
     )
 
@@ -230,7 +230,7 @@ def _battery(
         days * 24 * run.average_w,
         "Wh",
         sim,
-        f"{days} × {kwh_text(24 * run.average_w)} a day.",
+        f"{days} × {kwh_text(24 * run.average_w)} per day.",
         "It treats the label's capacity as usable and rounds hours up to days.",
     )
     yield _answer(

@@ -216,7 +216,7 @@ export function choice(plan: Plan, home: Home, load: string, value: 'unplugged' 
 export function useSetting(plan: Plan, home: Home, load: string, setting: string | null): Change {
   const path = `/settings/${escape(load)}` as const
   const item = home.loads[load]
-  const words = setting === null ? 'by the season' : (item?.settings[setting]?.name ?? 'as usual')
+  const words = setting === null ? 'as usual for the season' : (item?.settings[setting]?.name ?? 'as usual')
   const op: Op =
     setting === null ? { doc: plan.id, op: 'remove', path } : { doc: plan.id, op: 'add', path, value: setting }
   return { label: `${item?.name ?? load}: ${words}`, ops: [op] }

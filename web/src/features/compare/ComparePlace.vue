@@ -49,7 +49,7 @@ async function look(row: PlanRow, cell: Cell) {
               {{ o.name }} <small>goal <Fig :text="hoursText(o.goal_h)" quantity="goal" :of="o.outage" /></small>
             </th>
             <th scope="col">Money</th>
-            <th scope="col">Asks</th>
+            <th scope="col">Work</th>
           </tr>
         </thead>
         <tbody>

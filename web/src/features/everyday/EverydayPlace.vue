@@ -325,7 +325,7 @@ const needs = computed(() => view.value?.uses ?? [])
             <thead>
               <tr>
                 <th><span class="sr">What</span></th>
-                <th>house, kWh</th>
+                <th>house (kWh)</th>
                 <th>on the station</th>
                 <th>bought for it</th>
                 <th>sun</th>
@@ -336,7 +336,7 @@ const needs = computed(() => view.value?.uses ?? [])
                 <th>at dawn</th>
                 <th>not served</th>
                 <th>nights it runs out</th>
-                <th>generator, h</th>
+                <th>generator (h)</th>
               </tr>
             </thead>
             <tbody>

@@ -117,7 +117,7 @@ function spoil() {
         <form class="one" @submit.prevent="spoil">
           <label
             >Outage costs per year: food, work, pump, hotel, fuel
-            <el-input v-model="typed" inputmode="decimal" :aria-label="`What outages spoil in a year, ${w.currency}`"
+            <el-input v-model="typed" inputmode="decimal" :aria-label="`Outage costs per year, ${w.currency}`"
           /></label>
           <el-button native-type="submit" class="btn">Include this</el-button>
         </form>
@@ -131,7 +131,7 @@ function spoil() {
               <th>plan</th>
               <th>cost</th>
               <th>hours</th>
-              <th>an hour</th>
+              <th>per hour</th>
               <th>compared with this one</th>
             </tr>
           </thead>
@@ -150,14 +150,14 @@ function spoil() {
           <li v-for="line in w.instead" :key="line">{{ line }}</li>
         </ul>
         <p v-if="w.a_kwh != null" class="small">
-          <Fig :text="m(w.a_kwh)" /> a stored kWh, <Fig :text="m(w.a_usable_kwh ?? 0)" /> a usable kWh.
+          <Fig :text="m(w.a_kwh)" /> per stored kWh, <Fig :text="m(w.a_usable_kwh ?? 0)" /> per usable kWh.
         </p>
         <template v-if="w.steps.length">
           <h2 class="third">The next step</h2>
           <ul>
             <li v-for="s in w.steps" :key="s.label">
               <b>{{ s.label }}</b>: {{ s.hours }} more<template v-if="s.price != null">, {{ m(s.price) }}</template
-              ><template v-if="s.a_hour != null">, {{ m(s.a_hour) }} an hour</template>
+              ><template v-if="s.a_hour != null">, {{ m(s.a_hour) }} per hour</template>
             </li>
           </ul>
         </template>
@@ -167,9 +167,9 @@ function spoil() {
         <table class="sums">
           <thead>
             <tr>
-              <th>what</th>
-              <th>of</th>
-              <th>to pay</th>
+              <th>item</th>
+              <th>price</th>
+              <th>left to pay</th>
               <th><span class="sr">What</span></th>
             </tr>
           </thead>

@@ -49,7 +49,7 @@ const change = (part: Partial<Engine>, label: string) => engine.value && set({ .
       <el-button v-if="engine" class="btn" @click="set(null, 'No generator')">Remove the generator</el-button>
     </SourceHead>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="!view" class="soft" role="status">Pouring…</p>
+    <p v-else-if="!view" class="soft" role="status">Calculating…</p>
     <div v-else class="columns">
       <section class="left scroll">
         <EngineForm

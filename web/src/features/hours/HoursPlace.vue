@@ -51,7 +51,7 @@ const steps = ref(false)
       </div>
     </header>
     <p v-if="run.isError.value" role="alert">The hours didn’t load: {{ run.error.value?.message }}</p>
-    <p v-else-if="run.isPending.value" class="soft" role="status">Pouring…</p>
+    <p v-else-if="run.isPending.value" class="soft" role="status">Calculating…</p>
     <div v-else-if="!run.data.value" class="none">
       <h2>{{ verdict?.state === 'no_station' ? 'No station yet' : 'This plan powers nothing yet' }}</h2>
       <p v-if="verdict?.state === 'no_station'">

@@ -41,7 +41,7 @@ describe('a moment of a run', () => {
   it('stands in words under the slider', () => {
     mount(MomentBar, { run, modelValue: 11 })
     expect(text('.moment')).toContain('Wed 4:00 am')
-    expect(text('.moment')).toContain('dark')
+    expect(text('.moment')).toContain('off')
     mount(MomentBar, { run, modelValue: 13.5 })
     expect(text('.moment')).toContain('generator runs')
   })

@@ -50,11 +50,11 @@ const hands = computed(() => {
             <b>{{ s.what }}</b>
             <dl>
               <template v-if="s.where"
-                ><dt>where</dt>
+                ><dt>Where</dt>
                 <dd>{{ s.where }}</dd></template
               >
               <template v-if="s.by && !hands"
-                ><dt>by</dt>
+                ><dt>By</dt>
                 <dd>{{ s.by }}</dd></template
               >
               <template v-if="s.proof"
@@ -62,7 +62,7 @@ const hands = computed(() => {
                 <dd>{{ s.proof }}</dd></template
               >
               <template v-if="s.leave"
-                ><dt>leave</dt>
+                ><dt>Careful</dt>
                 <dd class="leave">{{ s.leave }}</dd></template
               >
             </dl>

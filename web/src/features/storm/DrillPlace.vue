@@ -106,7 +106,7 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
 <template>
   <div class="place drill">
     <StormHead>
-      <el-button v-for="[key, text] in SCENES" :key="key" class="btn" @click="begin(key)">{{ text }}, anew</el-button>
+      <el-button v-for="[key, text] in SCENES" :key="key" class="btn" @click="begin(key)">{{ text }}, again</el-button>
     </StormHead>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <p v-if="!round && !problem" class="soft" role="status">Setting up…</p>

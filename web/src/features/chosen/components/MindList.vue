@@ -63,7 +63,7 @@ const settled = computed(() =>
     </p>
   </section>
   <section v-if="open.length || settled.length">
-    <h3>Mind</h3>
+    <h3>Check</h3>
     <div v-for="l in open" :key="l.id" class="one">
       <p>{{ l.sentence }}</p>
       <el-checkbox

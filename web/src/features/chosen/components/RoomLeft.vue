@@ -92,7 +92,7 @@ function note(l: Limit): string {
       <p v-for="l in riders" :key="l.id">
         {{ l.name }}, <Fig :text="`${number(l.run_w * l.count)} W`" />:
         <el-button class="link" @click="emit('change', choice(plan, home, l.id, 'unplugged'))">unplug</el-button> or
-        <el-button class="link" @click="emit('change', choice(plan, home, l.id, 'wanted'))">count in</el-button>
+        <el-button class="link" @click="emit('change', choice(plan, home, l.id, 'wanted'))">count</el-button>
       </p>
       <p v-for="l in unplugged" :key="l.id">
         {{ l.name }} is unplugged.
@@ -104,7 +104,7 @@ function note(l: Limit): string {
       <label v-for="l in settable" :key="l.id" class="row">
         {{ l.name }}
         <Choice :model-value="plan.settings[l.id] ?? 'season'" @change="pick(l.id, $event)">
-          <el-option value="season" label="by the season" />
+          <el-option value="season" label="as usual for the season" />
           <el-option value="" :label="`as usual, ${number(l.average_w)} W`" />
           <el-option v-for="s in l.settings" :key="s.id" :value="s.id" :label="`${s.name}, ${number(s.average_w)} W`" />
         </Choice>

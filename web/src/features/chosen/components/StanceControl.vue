@@ -82,7 +82,7 @@ const windows = computed({
           :step="5"
           show-input
           :format-tooltip="(v: number) => `${v}%`"
-          aria-label="Charge, %"
+          aria-label="Charge (%)"
           @change="(v: number | number[]) => set('above', Number(v) / 100, `turns above ${v}%`)"
         />
         <p class="soft small">

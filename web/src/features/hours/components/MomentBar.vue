@@ -42,7 +42,7 @@ const spoken = computed(() => `${now.value.clock}, ${percent(now.value.charge)}`
         <template v-if="percent(now.low) === percent(now.high)">at <Fig :text="percent(now.low)" /></template>
         <template v-else>between <Fig :text="percent(now.low)" /> and <Fig :text="percent(now.high)" /></template
       ></span>
-      <template v-if="now.dark"> · <b class="dark">dark</b></template>
+      <template v-if="now.dark"> · <b class="dark">off</b></template>
       <template v-else>
         · draws <b><Fig :text="watts(now.total)" /></b></template
       ><template v-if="now.sun"> · sun <Fig :text="watts(now.sun)" /></template

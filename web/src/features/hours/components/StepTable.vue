@@ -54,7 +54,7 @@ const COLUMNS = [
       <a class="btn tiny" :href="file" download>Save as CSV</a>
     </p>
     <p v-if="query.isError.value" role="alert">{{ query.error.value?.message }}</p>
-    <p v-else-if="query.isPending.value" role="status">Pouring…</p>
+    <p v-else-if="query.isPending.value" role="status">Calculating…</p>
     <el-table-v2
       v-else
       :columns="COLUMNS"

@@ -74,9 +74,9 @@ function allOn() {
         <template v-else>
           <strong><Fig :text="`+${watts(Math.max(0, main - before))}`" /></strong>
           <el-button class="btn strong" @click="next(true)">Note the step</el-button>
-          <el-button class="btn" @click="next(false)">Next, without noting</el-button>
+          <el-button class="btn" @click="next(false)">Skip</el-button>
         </template>
-        <el-button class="btn" @click="allOn">Stop, all on</el-button>
+        <el-button class="btn" @click="allOn">Stop and switch all on</el-button>
       </div>
     </template>
     <template v-else>

@@ -128,7 +128,7 @@ describe('the flip-in round', () => {
     expect(session.noteReading).toHaveBeenCalledWith({ text: 'step 0 W now', circuit: 'desk' })
     await Promise.resolve()
     expect(text('section')).toContain('2 of 3: 1 Kitchen someone or something depends on this one')
-    saying('Stop, all on').click()
+    saying('Stop and switch all on').click()
     expect(onSet).toHaveBeenLastCalledWith({ breakers: { desk: true, kitchen: true, bed: true } })
   })
 

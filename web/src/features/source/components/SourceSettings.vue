@@ -164,7 +164,7 @@ const isFigure = (text: string) => /\d/.test(text)
         :step="5"
         @change="set('/floor', Number($event) / 100, `Floor ${$event}%`)"
       />
-      <label for="s-health">Health, %</label>
+      <label for="s-health">Health (%)</label>
       <el-input-number
         id="s-health"
         :model-value="Math.round(source.health * 100)"

@@ -97,9 +97,9 @@ function keep() {
         >{{ text }} <el-input v-model="words[key]" maxlength="300" autocomplete="off"
       /></label>
     </template>
-    <label v-if="kind !== 'defect'">In words <el-input v-model="note" maxlength="300" autocomplete="off" /></label>
+    <label v-if="kind !== 'defect'">Details <el-input v-model="note" maxlength="300" autocomplete="off" /></label>
     <p>
-      <el-button native-type="submit" class="btn strong" :disabled="!!wrong">Keep it</el-button>
+      <el-button native-type="submit" class="btn strong" :disabled="!!wrong">Save entry</el-button>
       <small v-if="wrong && title" class="soft">&nbsp;{{ wrong }}</small>
     </p>
   </form>

@@ -37,7 +37,7 @@ const MOUNTS = [
           <th scope="col">Room</th>
           <th scope="col">Angle</th>
           <th scope="col">Work</th>
-          <th scope="col">Mind</th>
+          <th scope="col">Watch for</th>
         </tr>
       </thead>
       <tbody>

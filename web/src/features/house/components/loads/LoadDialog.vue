@@ -172,9 +172,9 @@ function remove() {
         <el-input-number id="l-avg" v-model="form.average_w" :min="0" :max="50000" :controls="false" />
         <label for="l-rest">Standby (W)</label>
         <el-input-number id="l-rest" v-model="form.rest_w" :min="0" :max="50000" :controls="false" />
-        <label for="l-run">Running, W</label>
+        <label for="l-run">Running (W)</label>
         <el-input-number id="l-run" v-model="form.run_w" :min="0" :max="50000" :controls="false" />
-        <label for="l-start">Starting, VA</label>
+        <label for="l-start">Starting (VA)</label>
         <el-input id="l-start" v-model="start" placeholder="by kind: a plug-in meter misses it" />
         <label for="l-pf">Power factor</label><el-input id="l-pf" v-model="pf" placeholder="by kind" />
         <label for="l-count">How many</label>
