@@ -84,7 +84,7 @@ def test_a_set_is_proposed_pinned_moved_past_a_limit_and_mended(page: Page, hous
     expect(page.locator(".reason")).to_contain_text("no slot is free")
     page.keyboard.press("k")
     expect(bar.words).to_contain_text("Doesn't fit")
-    expect(page.get_by_role("region", name="Verdict")).to_contain_text("Places: 11 of 10")
+    expect(page.get_by_role("region", name="Verdict")).to_contain_text("Switch slots: 11 of 10")
     page.locator(".wide .chip", has_text="fixes it").first.click()
     expect(bar.words).to_contain_text("Count on")
 

@@ -152,7 +152,7 @@ def with_row(i, text):
         ),
         (with_row(4, "2026-11-13 09:03,9"), "goes back in time"),
         (with_row(9, "2026-11-13 10:09,-9"), "row 11, column “W”: -9.0 can't be used. A load draws at least 0"),
-        (with_row(5, "2026-03-08 02:30,9"), "went forward over that hour"),
+        (with_row(5, "2026-03-08 02:30,9"), "skipped that hour"),
         (
             with_row(5, "2026-11-13 10:05-08:00,9"),
             "row 7, column “time”: “2026-11-13 10:05-08:00” can't be used. This row has a time zone",

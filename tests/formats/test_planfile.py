@@ -126,7 +126,7 @@ BAD = [
     (changed("outages/0/hours", 0), "Enter at least 0.1 h"),
     (changed("outages/0/hours", 10_000), "Enter at most 336 h"),
     (changed("outages/0/start", "yesterday"), "start"),
-    (changed("outages/0/start", "2026-11-24T18:00:00Z"), "without a zone"),
+    (changed("outages/0/start", "2026-11-24T18:00:00Z"), "without a time zone"),
     (changed("home/loads/a/circuit", "nowhere"), "This home doesn't have that circuit"),
     (changed("plans/0/feeds/b/load", "a"), "has two sources"),
     (changed("plans/0/sources/main/station", "unheard"), "The equipment list doesn't have that entry"),

@@ -810,7 +810,7 @@ FIXED = {
     "a cord into the wiring": (
         house(hall=60),
         plan(source(), feeds=feeds("hall@")),
-        "the six-place manual switch, listed for it, by an electrician",
+        "the six-place manual switch, listed for it and fitted by an electrician",
     ),
 }
 

@@ -126,7 +126,7 @@ def test_a_generator_has_limits_of_its_own():
     assert not limits_of(with_engine(generator="cinder-eu"))["engine_volts"].ok
     assert "engine_charges" in limits_of(with_engine(charges=False))
     assert limits_of(with_engine())["engine_place"].severity == "caution"
-    with pytest.raises(InvalidValue, match="start below"):
+    with pytest.raises(InvalidValue, match="start level below"):
         check_plan(with_engine(start_at=0.9, stop_at=0.5), HOME, KIT)
 
 

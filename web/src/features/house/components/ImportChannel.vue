@@ -51,7 +51,7 @@ const change = (part: Partial<Mapping>) => (to.value = { ...to.value, ...part })
         >, standby <Fig :text="`${amount(channel.rest_w)} W`" />, runs
         <template v-if="channel.run_seen">at <Fig :text="watts(channel.run_w)" /></template> for
         <Fig :text="percent(channel.duty)" /> of the time, starts
-        <Fig :text="`${amount(channel.starts_a_day)} times per day`" /></template
+        <Fig :text="`${amount(channel.starts_a_day)} ×`" /> per day</template
       >, highest <Fig :text="watts(channel.highest_w)" /><template v-if="channel.gaps"
         >; <Fig :text="`${channel.gaps} ×`" /> a gap, not filled</template
       >.
@@ -59,7 +59,7 @@ const change = (part: Partial<Mapping>) => (to.value = { ...to.value, ...part })
         Its runs are shorter than the log’s steps, so this log doesn’t show its running watts.
       </span>
       <span v-for="p in channel.parts.slice(1, 4)" :key="p.w" class="soft">
-        Also a {{ p.kind }} of <Fig :text="watts(p.w)" />, <Fig :text="`${amount(p.starts_a_day)} times per day`" />.
+        Also a {{ p.kind }} of <Fig :text="watts(p.w)" />, <Fig :text="`${amount(p.starts_a_day)} ×`" /> per day.
       </span>
     </p>
     <div v-if="!channel.problem" class="to">

@@ -66,7 +66,7 @@ describe('one channel of a file', () => {
   it('says what was found, gaps and bumps too', () => {
     show()
     expect(text('p')).toBe(
-      '57.2 W average over 120 h, standby 4 W, runs at 131 W for 42% of the time, starts 33.5 times per day, highest 134 W; 2 × a gap, not filled. Also a bump of 390 W, 0.5 times per day.',
+      '57.2 W average over 120 h, standby 4 W, runs at 131 W for 42% of the time, starts 33.5 × per day, highest 134 W; 2 × a gap, not filled. Also a bump of 390 W, 0.5 × per day.',
     )
   })
 
