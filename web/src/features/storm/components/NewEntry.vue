@@ -29,7 +29,7 @@ const FIELDS: Partial<Record<Kind, [string, string][]>> = {
     ['house_kwh', 'Used by the house (kWh)'],
     ['battery_in_kwh', 'Into the battery (kWh)'],
     ['battery_out_kwh', 'Out of the battery (kWh)'],
-    ['battery_at_sun_kwh', 'Battery power at a solar input, included in solar (kWh)'],
+    ['battery_at_sun_kwh', 'Battery power at a solar input, counted as sun (kWh)'],
   ],
   cycles: [['cycles', 'Cycles']],
 }
