@@ -111,7 +111,7 @@ def preparations(part: Wiring) -> list[str]:
                 f"{source.modules} modules stacked no higher than the manufacturer allows, and tied to the wall "
                 f"above {length_text(STACK_M)}."
             )
-        found.append("A way in for the largest piece: doors, turns and stairs measured, with two people and a cart.")
+        found.append("Measure doors, turns and stairs for the largest piece. Use two people and a cart.")
     if part.equipment.traits.wired:
         found += [
             "Knock-outs and connectors of the cable's size on both boxes, and bushings where wire passes metal.",

@@ -159,7 +159,7 @@ def _grid_side(made: _BandDrawing, port: Part, device: Device, gear: str) -> Non
 
 def _from_panel(port: Part) -> str:
     if port.equipment.in_panel:
-        return "its feeder, kept apart from the source"
+        return "its feeder, never on with the station"
     return "each circuit's own breaker" if port.equipment.traits.levers else f"feeder, {port.equipment.inlet_a:g} A"
 
 
@@ -294,7 +294,7 @@ def _cords(made: _BandDrawing, port: Part, band: int) -> None:
     name = port.station.name
     if made.has(f"source:{port.source.id}"):
         store = f"outlets:{port.source.id}"
-        made.boxes.append(Box(store, "source", name, ("the same one: its outlets",), "store", 0, band))
+        made.boxes.append(Box(store, "source", name, ("the same station’s outlets",), "store", 0, band))
     else:
         store = _store(made, port, band)
     behind = port.source.plugged_into is not None

@@ -225,7 +225,7 @@ def _switched(part: Wiring, made: _Drawing) -> None:
         Box("device", "device", equipment.traits.title or equipment.name, equipment.traits.positions, "middle", 2)
     )
     if in_panel:
-        made.lines.append(Line("main", "device", "main, kept apart from the source", live=("grid",)))
+        made.lines.append(Line("main", "device", "main, never on with the station", live=("grid",)))
     elif whole:
         made.lines.append(Line("main", "panel", live=("grid",)))
         made.lines.append(Line("main", "device", "sensors on both mains", live=("grid",)))

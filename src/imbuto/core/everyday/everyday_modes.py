@@ -59,9 +59,9 @@ def _by_joining(x: Part) -> EverydayModes:
             return EverydayModes(
                 ALL,
                 ("itself", "app"),
-                (f"{why}: It runs on its own battery down to the share kept for outages, then on the grid."),
+                f"{why}. It runs on its own battery down to the share kept for outages, then on that one's power.",
             )
-        return EverydayModes(ALL, ("itself", "app"), f"{why}: It passes that power on and stays full.")
+        return EverydayModes(ALL, ("itself", "app"), f"{why}. It passes that power on and stays full.")
     if any(e.in_panel and not e.automatic for e in x.by_device.values()):
         return EverydayModes(
             ("stand",),

@@ -301,7 +301,7 @@ def _household(first: Part, each: Sequence[Part], alert: Alert, make: Make) -> I
     off = [c.name for c in home.circuits.values() if c.id not in {f.circuit for f in first.whole.feeds.values()}]
     if off:
         shown = ", ".join(off[:8]) + (f" and {len(off) - 8} more" if len(off) > 8 else "")
-        yield make("agreed", "Agree on what stays off", f"{shown}: Tell everyone in the house.")
+        yield make("agreed", "Agree on what stays off", f"Tell everyone in the house: {shown}.")
     network = [x.name for x in home.loads.values() if x.purpose == "communications" and x.use.kind == "always"]
     dark = [x.name for x in home.loads.values() if x.name in network and x.id not in fed]
     if dark:

@@ -121,7 +121,7 @@ def _back_interlock(model: Switching, port: Part) -> Iterator[CardStep]:
         "Switch off every breaker in the panel.",
         "the panel",
         hand_of(port),
-        "All of it is without power.",
+        "The whole panel is without power.",
         "",
         tuple((f"b:{c.id}", "off") for c in every),
     )

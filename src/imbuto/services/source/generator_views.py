@@ -235,9 +235,9 @@ def _difference(schools: list[SchoolView], average_w: float) -> str:
     )
     quiet = f"{carry.run_h - fill.run_h:.0f} h less noise" if carry.run_h > fill.run_h else "equally long noise"
     return (
-        f"{gap}: carrying, the engine turns {carry.run_h:.0f} h for {number_text(average_w)} W on average; "
-        f"filling, it works "
-        f"{fill.run_h:.0f} h at {100 * fill.load_share:.0f}% of its power and is off in between, {quiet}."
+        f"{gap}. To power the house, the engine runs {carry.run_h:.0f} h for {number_text(average_w)} W on average. "
+        f"To charge and stop, it runs {fill.run_h:.0f} h at {100 * fill.load_share:.0f}% of its power and is off in "
+        f"between, {quiet}."
         + "".join(f" {names[s.school]} has no fuel left after {hours_text(s.gone_h)}." for s in schools if s.gone_h)
     )
 

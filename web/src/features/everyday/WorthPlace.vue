@@ -124,7 +124,7 @@ function spoil() {
         <p class="soft small">
           Wear is part of the daily choice, so it isn’t counted again here. This isn’t tax advice.
         </p>
-        <h2 class="third">Each for its own hours</h2>
+        <h2 class="third">Other plans, each with its own hours</h2>
         <table class="sums">
           <thead>
             <tr>

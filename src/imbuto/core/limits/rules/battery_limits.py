@@ -106,7 +106,7 @@ def _bank_on_input(c: LimitCase, bank: Bank, battery: Battery) -> Iterator[Limit
     yield Limit(
         id=f"bank_volts:{bank.id}",
         family="bank_volts",
-        title=f"Volts of {bank.name}",
+        title=f"Voltage of {bank.name}",
         unit="V",
         severity="refuse",
         used=high,
@@ -208,7 +208,7 @@ def _direct(c: LimitCase) -> Iterator[Limit]:
     yield yes_no(
         "dc_volts",
         "direct_volts",
-        "Volts of the ports",
+        "Voltage of the ports",
         is_ticked(part, "dc_volts"),
         f"{names}: made for {station.dc_port_v:g} V? Measure the port and read the label of what is plugged in; "
         f"a car socket is rated "

@@ -117,7 +117,7 @@ def array_limits(
         sentence=f"{array.series} × {panel.name} in series reach {number_text(cold)} V on a morning of "
         f"{temp_text(low)}; "
         f"the input takes at most {number_text(takes.max_v)} V, and more destroys it."
-        + (" Enter the site's record low under Home facts: a milder one may clear it." if lacks else ""),
+        + (" Enter the site's record low under Home facts: a milder one may fix it." if lacks else ""),
     )
     if cold > panel.max_v:
         yield _limit(
@@ -181,7 +181,7 @@ def _cable(array: Array, panel: Panel) -> Iterator[Limit]:
     yield _limit(
         array,
         "drop",
-        f"Volts lost to {array.name}",
+        f"Voltage drop to {array.name}",
         severity="caution",
         used=lost,
         limit=100 * GOOD_DROP,

@@ -67,12 +67,11 @@ function pick(school: Engine['school']) {
       </article>
     </div>
     <p class="small soft">
-      The generator supplies <Fig :text="watts(view.running_w)" /> at this height and puts at most
-      <Fig :text="watts(view.charger_w)" />
-      into the station, four fifths of that or what the charger takes.
+      At your elevation the generator supplies <Fig :text="watts(view.running_w)" />. The station charges with at most
+      <Fig :text="watts(view.charger_w)" />, which is 80% of that or the charger’s limit.
       <template v-if="view.minutes !== null">
-        From its start charge to the stop level there are
-        <Fig :text="hoursText(view.minutes / 60)" /> at the average load, so set an alarm in that time.
+        The station takes <Fig :text="hoursText(view.minutes / 60)" /> from the generator’s start charge to the stop level
+        at the average load, so set an alarm.
       </template>
     </p>
   </section>

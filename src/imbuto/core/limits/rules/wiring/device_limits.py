@@ -137,7 +137,7 @@ def _all_on_upper(c: LimitCase) -> Iterator[Limit]:
         yield Limit(
             id=f"nested_all:{key}",
             family="nested",
-            title=f"All of it on {c.station.name}",
+            title=f"Everything on {c.station.name}",
             unit="VA",
             used=used,
             limit=rated,

@@ -117,7 +117,7 @@ def _feeder_wire(panel: SubPanel, volts: float, plain: dict[Leg, float]) -> Iter
     yield Limit(
         id=f"feeder_drop:{panel.id}",
         family="feeder_drop",
-        title=f"Volts lost to {panel.name}",
+        title=f"Voltage drop to {panel.name}",
         unit="%",
         used=100 * lost,
         limit=100 * MOST_DROP,
