@@ -9,7 +9,7 @@ from importlib import resources
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class ZonePlace:
     """The city a time zone is named for. latitude, longitude: degrees, north and east positive."""
 
     name: str
@@ -17,21 +17,21 @@ class Place:
     longitude: float
 
 
-def place_of_zone(zone: str) -> Place | None:
+def place_of_zone(zone: str) -> ZonePlace | None:
     """The place of a time zone such as Europe/Rome, None for one without any, such as UTC."""
     return _places().get(zone)
 
 
 @lru_cache(maxsize=1)
-def _places() -> dict[str, Place]:
+def _places() -> dict[str, ZonePlace]:
     """The table that ships with the time zones themselves: country, latitude and longitude as +DDMM[SS], zone."""
-    found: dict[str, Place] = {}
+    found: dict[str, ZonePlace] = {}
     table = resources.files("tzdata").joinpath("zoneinfo", "zone.tab").read_text(encoding="utf-8")
     for line in table.splitlines():
         if not line.startswith("#"):
             _, where, zone = line.split("\t")[:3]
             latitude, longitude = re.findall(r"[+-]\d+", where)
-            found[zone] = Place(zone.rpartition("/")[2].replace("_", " "), _degrees(latitude), _degrees(longitude))
+            found[zone] = ZonePlace(zone.rpartition("/")[2].replace("_", " "), _degrees(latitude), _degrees(longitude))
     return found
 
 

@@ -12,7 +12,7 @@ from imbuto.core.plan.paperwork import check_paperwork
 from imbuto.core.plan.plan import CORDS, Feed, Plan, places_of
 from imbuto.core.plan.sources import Source
 
-Place = tuple[str | None, int]
+SlotOfDevice = tuple[str | None, int]
 
 
 def check_plan(plan: Plan, home: Home, catalogue: Catalogue, *, part: bool = False) -> None:
@@ -153,7 +153,7 @@ def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
 
 def _check_feeds(where: str, plan: Plan, home: Home) -> None:
     fed: dict[tuple[str, str], str] = {}
-    places: dict[Place, str] = {}
+    places: dict[SlotOfDevice, str] = {}
     for key, feed in plan.feeds.items():
         _same(f"{where}, feeds", key, feed.id)
         if plan.sources and feed.source not in plan.sources:
@@ -207,7 +207,7 @@ def _check_device(where: str, feed: Feed, plan: Plan) -> None:
         raise InvalidValue(f"{where}, feed {feed.id}, source", feed.source, rule)
 
 
-def _check_place(where: str, feed: Feed, home: Home, plan: Plan, places: dict[Place, str]) -> None:
+def _check_place(where: str, feed: Feed, home: Home, plan: Plan, places: dict[SlotOfDevice, str]) -> None:
     """One circuit a place. Cords may share an outlet through a strip."""
     if feed.circuit is None:
         return

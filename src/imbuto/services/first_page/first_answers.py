@@ -143,7 +143,7 @@ class Answers:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Setting:
+class Whereabouts:
     """Say where and when a newcomer's outage is.
 
     place: as it is shown; unknown: the town that was typed and isn't in the table, else empty
@@ -177,7 +177,7 @@ class FirstHome:
         return self.home.catalogue.over(shipped())
 
 
-def setting_of(answers: Answers) -> Setting:
+def setting_of(answers: Answers) -> Whereabouts:
     """Settle where and when: the entered coordinates, else the town, else the place the time zone is named for."""
     town = town_named(answers.place) if answers.place.strip() else None
     near = place_of_zone(answers.time_zone)
@@ -195,7 +195,9 @@ def setting_of(answers: Answers) -> Setting:
     climate = answers.climate or guessed
     season = answers.season or WORST[climate]
     latitude = min(max(latitude, -66.0), 66.0)
-    return Setting(place=place, latitude=latitude, longitude=longitude, climate=climate, season=season, unknown=unknown)
+    return Whereabouts(
+        place=place, latitude=latitude, longitude=longitude, climate=climate, season=season, unknown=unknown
+    )
 
 
 def first_home(answers: Answers, today: date) -> FirstHome:
@@ -247,7 +249,7 @@ def length_words(hours: float, season: Season) -> str:
     return f"{hours:g} hours in {season}" if hours < 48 else f"{hours / 24:g} days in {season}"
 
 
-def _evening(today: date, at: Setting) -> datetime:
+def _evening(today: date, at: Whereabouts) -> datetime:
     """Six in the evening, in the middle of the next such season."""
     month = 1 if (at.season == "winter") == (at.latitude >= 0) else 7
     year = today.year if today <= date(today.year, month, 15) else today.year + 1

@@ -70,8 +70,8 @@ function pick(school: Engine['school']) {
       At your elevation the generator supplies <Fig :text="watts(view.running_w)" />. The station charges with at most
       <Fig :text="watts(view.charger_w)" />, which is 80% of that or the charger’s limit.
       <template v-if="view.minutes !== null">
-        The station takes <Fig :text="hoursText(view.minutes / 60)" /> from the generator’s start charge to the stop level
-        at the average load, so set an alarm.
+        The station takes <Fig :text="hoursText(view.minutes / 60)" /> from the generator’s start charge to the stop
+        level at the average load, so set an alarm.
       </template>
     </p>
   </section>
