@@ -168,7 +168,7 @@ function spoil() {
           <thead>
             <tr>
               <th>item</th>
-              <th>price</th>
+              <th>kind</th>
               <th>left to pay</th>
               <th><span class="sr">What</span></th>
             </tr>
