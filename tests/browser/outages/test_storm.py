@@ -46,7 +46,7 @@ def test_a_round_of_the_drill_by_keyboard_and_a_wrong_one(page: Page, house: str
     page.get_by_role("button", name="Keep it").click()
     expect(page.get_by_text(re.compile("Grandmother, switching to backup"))).to_be_visible()
     go(page, f"{house}/drill?plan=switched-panel&outage=november-windstorm")
-    page.get_by_role("button", name="The grid is back, anew").click()
+    page.get_by_role("button", name="The grid is back, again").click()
     expect(page.get_by_role("heading", name=re.compile("The grid is on|Done"))).to_be_visible()
 
 
