@@ -63,7 +63,7 @@ def test_one_moment_and_every_step_of_a_run(page: Page, house: str):
     expect(page.get_by_label("One moment")).to_contain_text("Thu 4:00 pm")
     expect(page.get_by_label("One moment")).to_contain_text("draws")
     hand.fill("150")
-    expect(page.get_by_label("One moment")).to_contain_text("dark")
+    expect(page.get_by_label("One moment")).to_contain_text("· off")
     assert figures_without_a_unit(page)[1] == []
     page.get_by_role("button", name="by hours for the money").click()
     page.get_by_role("button", name="Every step").click()
