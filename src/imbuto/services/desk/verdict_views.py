@@ -10,19 +10,21 @@ from typing import Any, Literal
 from imbuto.core.advice.answer import Answer
 from imbuto.core.advice.gives_out import MovePromise, glance
 from imbuto.core.advice.headline import headline
-from imbuto.core.advice.house_totals import chosen_day_wh
 from imbuto.core.advice.often_forgotten import Reminder, reminders
 from imbuto.core.advice.verdict import State, Verdict
 from imbuto.core.basics.evidence import Evidence
 from imbuto.core.basics.units import until
 from imbuto.core.home.circuits import panel_leg
-from imbuto.core.home.home import Home, day_wh
+from imbuto.core.home.home import Home
 from imbuto.core.home.loads import duty, mean_w
 from imbuto.core.plan.limit import FIT_NOTE, Kind, Limit, Severity
-from imbuto.core.plan.system import Part, Wiring, circuits_beneath, legs_of_feed
+from imbuto.core.plan.system import Part, legs_of_feed
 from imbuto.core.run.band import Measure
 from imbuto.formats.documents import PLAN
 from imbuto.formats.patch import difference
+from imbuto.services.desk.device_boards import BoardView, boards
+from imbuto.services.desk.place_answers import PlaceAnswer, place_answers
+from imbuto.services.desk.rail_figures import RailView, rail_view
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -120,32 +122,6 @@ class LoadFigure:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class RailView:
-    """Hold the figures of the four bands of the funnel.
-
-    traced: circuits whose loads are known
-    nominal_wh: of all stations
-    continuous_w, leg_a, legs: of the first station
-    """
-
-    house_wh_day: float
-    loads: int
-    circuits: int
-    traced: int
-    slots: int
-    chosen_wh_day: float
-    places_used: int
-    places: int
-    place_word: str
-    station: str | None
-    nominal_wh: float
-    continuous_w: float
-    leg_a: float
-    legs: int
-    stations: int
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class StationPart:
     """One of several stations of a plan. hours: None while still on at the end."""
 
@@ -184,34 +160,6 @@ class UnknownView:
     where: str
     sentence: str
     weight: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BoardView:
-    """A device with its places, or a source's outlets.
-
-    device: its id, empty for cords
-    station: of the source, empty for none
-    legs: how many its source has
-    place_legs: of each place in order, empty where circuits keep their panel's
-    panel: id of the one it stands at, None for the main one
-    beneath: of gear that makes a whole panel live, the circuits behind it
-    """
-
-    device: str
-    source: str
-    name: str
-    equipment: str
-    station: str
-    places: int
-    used: int
-    word: Literal["places", "outlets"]
-    legs: int
-    place_legs: list[str]
-    panel: str | None
-    behind: str | None
-    whole_panel: bool
-    beneath: list[str]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -272,6 +220,7 @@ class VerdictView:
     unfed: what must stay on and is not fed
     reaches: the goal, 9 times in 10 and with all that on. Hours are None when still on at the end of the simulation
         (simulated_h)
+    places: what each place of the funnel answers, by its page
     sun: whether it counts on arrays, and dry_hours: the hours without them
     """
 
@@ -308,6 +257,7 @@ class VerdictView:
     limits: list[LimitView]
     measures: list[MeasureView]
     rail: RailView
+    places: dict[str, PlaceAnswer]
     loads: list[LoadFigure] = field(default_factory=list)
     riders: list[str] = field(default_factory=list)
     fit_note: str = FIT_NOTE
@@ -368,29 +318,6 @@ def measure_view(m: Measure) -> MeasureView:
     return MeasureView(load=m.load.id, name=m.load.name, evidence=m.load.evidence, narrows_h=m.narrows_h, share=m.share)
 
 
-def rail_view(answer: Answer) -> RailView:
-    """The funnel rail's figures."""
-    home, parts, there = answer.home, answer.system.parts, boards(answer)
-    station = parts[0].station if parts else None
-    return RailView(
-        house_wh_day=day_wh(home),
-        loads=len(home.loads),
-        circuits=len(home.circuits),
-        traced=sum(c.traced for c in home.circuits.values()),
-        slots=home.service.slots,
-        chosen_wh_day=chosen_day_wh(answer.wirings),
-        places_used=sum(b.used for b in there),
-        places=sum(b.places for b in there),
-        place_word="outlets" if not answer.wirings[0].equipment.traits.wired else "slots",
-        station=" and ".join(x.station.name for x in parts) or None,
-        nominal_wh=sum(x.stored_wh for x in parts),
-        continuous_w=station.continuous_w if station else 0.0,
-        leg_a=station.leg_a if station else 0.0,
-        legs=len(station.legs) if station else 0,
-        stations=len(parts),
-    )
-
-
 def circuit_figures(home: Home) -> list[CircuitFigure]:
     """Every circuit of the home."""
     found, two = [], home.service.legs == 2
@@ -400,35 +327,6 @@ def circuit_figures(home: Home) -> list[CircuitFigure]:
             CircuitFigure(id=c.id, leg=("A·B" if both else panel_leg(c)) if two else "", places=2 if both else 1)
         )
     return found
-
-
-def boards(answer: Answer) -> list[BoardView]:
-    """Every device of a plan with its places, and the outlets of what feeds none or cords beside one."""
-    return [_board(port) for x in answer.wirings if not (isinstance(x, Part) and x.waits) for port in x.ports]
-
-
-def _board(port: Wiring) -> BoardView:
-    equipment, device = port.equipment, port.device
-    station = port.station if isinstance(port, Part) else None
-    outlets = equipment.places if equipment.traits.wired else station.outlets if station else 0
-    own = equipment.traits.wired and not equipment.in_panel
-    beneath = circuits_beneath(port)
-    return BoardView(
-        device=device.id if device else "",
-        source=port.source.id if isinstance(port, Part) else "main",
-        name=equipment.name,
-        equipment=equipment.id,
-        station=station.name if station else "",
-        places=len(beneath) if equipment.traits.whole_panel else outlets,
-        used=len(port.places_used()),
-        word="places" if equipment.traits.wired else "outlets",
-        legs=len(station.legs) if station else 0,
-        place_legs=[equipment.leg_of_place(p) for p in range(1, equipment.places + 1)] if own else [],
-        panel=device.panel if device else None,
-        behind=device.behind if device else None,
-        whole_panel=equipment.traits.whole_panel,
-        beneath=list(beneath),
-    )
 
 
 def load_figures(v: Answer) -> list[LoadFigure]:
@@ -466,6 +364,7 @@ def verdict_view(v: Answer) -> VerdictView:
     kind: Literal["widening", "fix"] = "fix" if v.fixes else "widening"
     promises = v.fixes or v.widenings
     hours = v.hours
+    rail = rail_view(v)
     return VerdictView(
         plan=v.plan.id,
         plan_name=v.plan.name,
@@ -506,7 +405,8 @@ def verdict_view(v: Answer) -> VerdictView:
         moves=[move_view(p, kind, v.lead.part) for p in promises[:12]] if v.lead else [],
         limits=[limit_view(x) for x in v.limits],
         measures=[measure_view(m) for m in v.measures],
-        rail=rail_view(v),
+        rail=rail,
+        places=place_answers(v, rail),
         loads=load_figures(v),
         reminders=reminders(v.wirings) if v.home.loads else [],
         riders=[item.load.id for x in v.wirings for item in x.fed if item.rides_along],

@@ -9,6 +9,7 @@ import { edit, useSession } from '@/shared/session/session'
 import { useShortcuts } from '@/shared/shortcuts'
 import CordPicker from '@/shared/ui/fields/CordPicker.vue'
 import PanelDrawing from '@/shared/ui/PanelDrawing.vue'
+import PlaceAnswer from '@/shared/ui/PlaceAnswer.vue'
 import PanelPicker from '@/shared/ui/fields/PanelPicker.vue'
 import { circuitWatts, figuresById } from '../house/model'
 import BoardStrip from './components/BoardStrip.vue'
@@ -159,13 +160,7 @@ useShortcuts([
     <header>
       <div>
         <h1>What to power</h1>
-        <p class="lead">
-          {{
-            cords
-              ? 'Hang single appliances on the station’s outlets'
-              : 'Put circuits from your panel into the switch slots'
-          }}
-        </p>
+        <PlaceAnswer place="chosen" />
       </div>
       <div class="tools">
         <el-button v-if="!cords && plan && Object.keys(plan.sources).length" class="btn" @click="proposing = true">

@@ -11,6 +11,7 @@ import MomentBar from './components/MomentBar.vue'
 import MoveTable from './components/MoveTable.vue'
 import MadeOf from './components/MadeOf.vue'
 import WaterFall from './components/WaterFall.vue'
+import PlaceAnswer from '@/shared/ui/PlaceAnswer.vue'
 import PrintLink from '@/shared/ui/PrintLink.vue'
 
 // The chart library is large: it comes with this place, not with the first load.
@@ -43,7 +44,7 @@ const steps = ref(false)
     <header>
       <div>
         <h1>How long</h1>
-        <p class="lead">Stored energy, hour by hour</p>
+        <PlaceAnswer place="hours" />
       </div>
       <div class="tools">
         <el-button v-if="run.data.value" class="btn" @click="steps = true">Every step</el-button>

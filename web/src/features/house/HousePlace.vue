@@ -8,6 +8,7 @@ import { edit, useSession } from '@/shared/session/session'
 import { useShortcuts } from '@/shared/shortcuts'
 import PanelDrawing from '@/shared/ui/PanelDrawing.vue'
 import PanelPicker from '@/shared/ui/fields/PanelPicker.vue'
+import PlaceAnswer from '@/shared/ui/PlaceAnswer.vue'
 import HouseTabs from './HouseTabs.vue'
 import CircuitCard from './components/CircuitCard.vue'
 import LoadFinder from '@/features/house/components/loads/LoadFinder.vue'
@@ -132,6 +133,7 @@ useShortcuts([
       <div>
         <h1>House</h1>
         <HouseTabs />
+        <PlaceAnswer place="house" />
       </div>
       <div class="tools">
         <LoadFinder ref="finder" @found="(l) => (selected = l.circuit ?? '')" />

@@ -8,6 +8,7 @@ import { escape } from '@/shared/session/patch'
 import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { hoursText } from '@/shared/units/format'
+import PlaceAnswer from '@/shared/ui/PlaceAnswer.vue'
 import BanksEditor from './components/BanksEditor.vue'
 import BesideLoads from './components/BesideLoads.vue'
 import JoiningSettings from './components/JoiningSettings.vue'
@@ -136,6 +137,7 @@ function beside() {
       </el-button>
       <el-button v-if="source" class="btn" @click="none">Remove the station</el-button>
     </SourceHead>
+    <PlaceAnswer place="source" class="first" />
     <p v-if="options.isError.value" role="alert">The stations aren’t compared because the server isn’t responding.</p>
     <nav v-if="sources.length > 1" class="segments" aria-label="Stations of this plan">
       <el-button v-for="s in sources" :key="s.id" :aria-pressed="s.id === source?.id" @click="chosen = s.id">

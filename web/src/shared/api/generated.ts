@@ -6773,6 +6773,34 @@ export interface components {
             to_h?: number | null;
         };
         /**
+         * PlaceAnswer
+         * @description What a place answers.
+         *
+         *     words: whole sentences
+         *     next: the act that helps most next, in a few words; empty where there is none
+         *     to: name of the page where it is done
+         *     load: id of the load that it is about, empty for none
+         */
+        PlaceAnswer: {
+            /** Words */
+            words: string;
+            /**
+             * Next
+             * @default
+             */
+            next: string;
+            /**
+             * To
+             * @default
+             */
+            to: string;
+            /**
+             * Load
+             * @default
+             */
+            load: string;
+        };
+        /**
          * PlaceLive
          * @description A place of the switch, or a cord.
          *
@@ -9994,6 +10022,7 @@ export interface components {
          *     unfed: what must stay on and is not fed
          *     reaches: the goal, 9 times in 10 and with all that on. Hours are None when still on at the end of the simulation
          *         (simulated_h)
+         *     places: what each place of the funnel answers, by its page
          *     sun: whether it counts on arrays, and dry_hours: the hours without them
          */
         VerdictView: {
@@ -10065,6 +10094,10 @@ export interface components {
             /** Measures */
             measures: components["schemas"]["MeasureView"][];
             rail: components["schemas"]["RailView"];
+            /** Places */
+            places: {
+                [key: string]: components["schemas"]["PlaceAnswer"];
+            };
             /** Loads */
             loads: components["schemas"]["LoadFigure"][];
             /** Riders */

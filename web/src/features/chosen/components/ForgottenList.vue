@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Plan, Verdict } from '@/shared/api/types'
+import FoldSection from '@/shared/ui/FoldSection.vue'
 import { tick, type Change } from '../model'
 
 /** What is easily forgotten and not fed: in the house but left off, or not in the list of loads at all. */
@@ -14,8 +15,12 @@ const waived = computed(() => props.verdict.reminders.filter((r) => props.plan.t
 </script>
 
 <template>
-  <details v-if="verdict.reminders.length">
-    <summary>Easily forgotten{{ open.length ? `: ${open.length} not fed` : ', all thought of' }}</summary>
+  <FoldSection
+    v-if="verdict.reminders.length"
+    id="chosen.forgotten"
+    title="Easily forgotten"
+    :holds="open.length || 'all thought of'"
+  >
     <p v-for="r in open" :key="r.key">
       <b>{{ r.name }}</b>
       {{ r.state === 'left_off' ? `stays off (${r.loads.join(', ')}).` : 'is not among the loads.' }}
@@ -30,17 +35,10 @@ const waived = computed(() => props.verdict.reminders.filter((r) => props.plan.t
         reconsider
       </el-button>
     </p>
-  </details>
+  </FoldSection>
 </template>
 
 <style scoped>
-details {
-  margin: 12px 0;
-}
-summary {
-  font: 650 15px var(--head);
-  cursor: pointer;
-}
 p {
   margin: 6px 0;
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Plan, Verdict } from '@/shared/api/types'
+import FoldSection from '@/shared/ui/FoldSection.vue'
 import { tick, type Change } from '../model'
 
 /** What to mind: cautions, those a person can settle with a way to say so, and those that were settled. */
@@ -51,8 +52,12 @@ const settled = computed(() =>
 </script>
 
 <template>
-  <section v-if="unknown.length">
-    <h3>What the plan still needs to know</h3>
+  <FoldSection
+    v-if="unknown.length"
+    id="chosen.unknown"
+    title="What the plan still needs to know"
+    :holds="unknown.length"
+  >
     <p v-for="u in unknown" :key="u.id">
       <b>{{ u.title }}.</b> {{ u.sentence }}
       <RouterLink
@@ -61,9 +66,8 @@ const settled = computed(() =>
         >Enter it</RouterLink
       >
     </p>
-  </section>
-  <section v-if="open.length || settled.length">
-    <h3>Check</h3>
+  </FoldSection>
+  <FoldSection v-if="open.length || settled.length" id="chosen.check" title="Check" :holds="open.length">
     <div v-for="l in open" :key="l.id" class="one">
       <p>{{ l.sentence }}</p>
       <el-checkbox
@@ -78,13 +82,10 @@ const settled = computed(() =>
         words(t)
       }}</el-checkbox>
     </div>
-  </section>
+  </FoldSection>
 </template>
 
 <style scoped>
-h3 {
-  margin-top: 12px;
-}
 p {
   margin: 6px 0 2px;
 }

@@ -6,6 +6,7 @@ import Fig from '@/shared/ui/Fig.vue'
 import { choice, useSetting, type Change } from '../model'
 import ForgottenList from './ForgottenList.vue'
 import MindList from './MindList.vue'
+import FoldSection from '@/shared/ui/FoldSection.vue'
 import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** What room each limit leaves; riders; cautions. */
@@ -87,8 +88,12 @@ function note(l: Limit): string {
       <div class="track" :class="{ full: !l.ok }"><i :style="{ width: width(l) }"></i></div>
       <div v-if="note(l)" class="small soft"><Fig :text="note(l)" /></div>
     </div>
-    <section v-if="riders.length || unplugged.length">
-      <h3>Also on these circuits</h3>
+    <FoldSection
+      v-if="riders.length || unplugged.length"
+      id="chosen.riders"
+      title="Also on these circuits"
+      :holds="riders.length + unplugged.length"
+    >
       <p v-for="l in riders" :key="l.id">
         {{ l.name }}, <Fig :text="`${number(l.run_w * l.count)} W`" />:
         <el-button class="link" @click="emit('change', choice(plan, home, l.id, 'unplugged'))">unplug</el-button> or
@@ -98,9 +103,8 @@ function note(l: Limit): string {
         {{ l.name }} is unplugged.
         <el-button class="link" @click="emit('change', choice(plan, home, l.id, null))">Plug it in again</el-button>.
       </p>
-    </section>
-    <section v-if="settable.length">
-      <h3>Set to</h3>
+    </FoldSection>
+    <FoldSection v-if="settable.length" id="chosen.settings" title="Settings of loads" :holds="settable.length">
       <label v-for="l in settable" :key="l.id" class="row">
         {{ l.name }}
         <Choice :model-value="plan.settings[l.id] ?? 'season'" @change="pick(l.id, $event)">
@@ -109,7 +113,7 @@ function note(l: Limit): string {
           <el-option v-for="s in l.settings" :key="s.id" :value="s.id" :label="`${s.name}, ${number(s.average_w)} W`" />
         </Choice>
       </label>
-    </section>
+    </FoldSection>
     <MindList :verdict="verdict" :plan="plan" @change="emit('change', $event)" />
     <ForgottenList :verdict="verdict" :plan="plan" @change="emit('change', $event)" />
     <p class="soft small">{{ verdict.fit_note }} Your local code and a licensed electrician decide.</p>
@@ -119,9 +123,6 @@ function note(l: Limit): string {
 <style scoped>
 h2 {
   margin-bottom: 10px;
-}
-h3 {
-  margin-top: 12px;
 }
 .bar {
   margin-bottom: 9px;
@@ -161,10 +162,7 @@ h3 {
   border-left: 5px solid var(--dark);
   background: var(--sheet);
 }
-section {
-  border-top: 1px solid var(--line);
-}
-section p {
+.fold p {
   margin: 4px 0;
   font-size: 13px;
 }
