@@ -49,7 +49,7 @@ AT_ONCE = {
 
 def some(tabs: dict[str, list[str]], of: int) -> list[str]:
     """The places, each with all of its tabs in the long form, and every other of them in the short one."""
-    return [name for place, own in tabs.items() for name in [place, *breadth(own[of::2], own)]]
+    return [name for place, own in tabs.items() for name in [place, *breadth(own[of::4], own)]]
 
 
 def test_every_place_says_that_it_waits_and_is_never_empty_meanwhile(page: Page, house: str):

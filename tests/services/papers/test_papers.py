@@ -31,7 +31,7 @@ def plain(html: str) -> str:
 
 
 def test_every_sheet_of_every_plan_is_made_and_signed(planner):
-    for plan in planner.state(HOME).plans[:: breadth(3, 1)]:
+    for plan in planner.state(HOME).plans[:: breadth(4, 1)]:
         rows = {s.id: s for s in list_sheets(planner, HOME, plan["id"], OUTAGE)}
         assert list(rows) == [k.id for k in kinds()]
         for ident, row in rows.items():

@@ -81,6 +81,34 @@ class Drill:
                 found |= dict.fromkeys(group, source)
         return found
 
+    def done(self, now: Round) -> list[bool]:
+        """Which steps of the round's card are done.
+
+        While the card is followed these are the first ones; a step that moves nothing, such as a wait, is done with the
+        one before it. After a detour a step counts as done where everything it moves is where it puts it.
+        """
+        card = self.cards.get(now.scene)
+        steps = card.steps if card else ()
+        state = self.begin(now.scene).state
+        followed = 0
+        for n, step in enumerate(steps, start=1):
+            for part, to in step.moves:
+                state = self.model.settled(state | {part: to}, grid=now.grid)
+            if state == now.state:
+                followed = n
+        if followed or now.state == self.begin(now.scene).state:
+            return [n < followed for n in range(len(steps))]
+        return [bool(s.moves) and all(now.state.get(p) == to for p, to in s.moves) for s in steps]
+
+    def feeding(self, now: Round) -> dict[str, str]:
+        """Each part → what feeds it in its position, ``grid`` or a source's id; empty where it is dead."""
+        live = self.live(now)
+        found = {}
+        for ident, part in self.model.parts.items():
+            ends = [p for pair in part.joins[now.state[ident]] for p in pair]
+            found[ident] = next((live[p] for p in ends if p in live), "")
+        return found
+
     def move(self, now: Round, part: str, position: str) -> Round:
         """The round after one move. Raises KeyError on a part or position that is none, ValueError on what moves by
         itself."""

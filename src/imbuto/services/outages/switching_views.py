@@ -20,7 +20,8 @@ class DrillPart:
 
     positions: all it has
     now: where it is
-    itself: it moves by itself; group: where it belongs
+    itself: it moves by itself
+    by: what feeds it in that position, in words; empty where it is dead
     """
 
     id: str
@@ -29,6 +30,16 @@ class DrillPart:
     positions: list[str]
     now: str
     itself: bool
+    by: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrillStep:
+    """A step of the card that the round follows. done: whether everything it moves is where it belongs."""
+
+    what: str
+    proof: str
+    done: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,6 +58,7 @@ class DrillView:
     harm: everything that went wrong
     said: of the last move
     won: it is done, without harm
+    steps: the card's
     """
 
     scene: Scene
@@ -57,6 +69,7 @@ class DrillView:
     harm: list[str]
     said: str
     won: bool
+    steps: list[DrillStep]
 
 
 def cards_of(planner: Planner, home_id: str, plan_id: str) -> list[Card]:
@@ -113,16 +126,25 @@ def _plan(planner: Planner, home_id: str, plan_id: str) -> tuple[Documents, str]
 
 def _view(made: Drill, now: Round) -> DrillView:
     live, home = made.live(now), made.each[0].home
-    names = {x.source.id: x.station.name for x in made.each}
+    names = {"grid": "the grid", **{x.source.id: x.station.name for x in made.each}}
+    feeding = made.feeding(now)
+    card = made.cards.get(now.scene)
+    done = made.done(now)
     targets = []
     for point in sorted(made.wanted):
         kind, ident = point.split(":", 1)
         name = home.circuits[ident].name if kind == "c" else home.loads[ident].name
         by = live.get(point, "")
-        targets.append(TargetView(id=point, name=name, by="the grid" if by == "grid" else names.get(by, by)))
+        targets.append(TargetView(id=point, name=name, by=names.get(by, by)))
     shown = [
         DrillPart(
-            id=p.id, name=p.name, where=p.where, positions=list(p.positions), now=now.state[p.id], itself=p.itself
+            id=p.id,
+            name=p.name,
+            where=p.where,
+            positions=list(p.positions),
+            now=now.state[p.id],
+            itself=p.itself,
+            by=names.get(feeding[p.id], feeding[p.id]),
         )
         for p in made.model.parts.values()
     ]
@@ -135,4 +157,7 @@ def _view(made: Drill, now: Round) -> DrillView:
         harm=now.harm,
         said=now.said,
         won=made.won(now),
+        steps=[
+            DrillStep(what=s.what, proof=s.proof, done=d) for s, d in zip(card.steps if card else (), done, strict=True)
+        ],
     )

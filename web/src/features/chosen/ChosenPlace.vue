@@ -18,6 +18,7 @@ import EquipmentFacts from './components/EquipmentFacts.vue'
 import LoadPicker from './components/LoadPicker.vue'
 import OpenedBreakers from './components/OpenedBreakers.vue'
 import PlaceBoard from './components/PlaceBoard.vue'
+import PutCircuits from './components/PutCircuits.vue'
 import RoomLeft from './components/RoomLeft.vue'
 import StanceControl from './components/StanceControl.vue'
 import { addDevice, changeEquipment } from './devices'
@@ -201,6 +202,16 @@ useShortcuts([
           }}</el-button>
           <p class="soft small">Enter its circuits under House, and the number of slots under House > Home facts.</p>
         </div>
+        <PutCircuits
+          v-if="board && (cords || slots)"
+          :home="home"
+          :plan="plan"
+          :spans="spans"
+          :board="board"
+          :count="count"
+          :cords="cords"
+          @change="send"
+        />
         <StanceControl :target="target" :home="home" :plan="plan" @stance="stance" />
         <p v-if="reason" class="small soft reason">Left off: {{ reason }}</p>
         <CordPicker

@@ -1,6 +1,6 @@
 import { blanks } from '@/shared/api/blanks'
 import type { BoardView, Cord, Feed, Home, Op, Plan, Stance, TransferEquipment, Verdict } from '@/shared/api/types'
-import { escape } from '@/shared/session/patch'
+import { applied, escape } from '@/shared/session/patch'
 
 /** What can be fed: a circuit with a switch, a load with cords. */
 export interface Target {
@@ -141,6 +141,27 @@ export function setStance(
   if (target.kind === 'circuit' && target.id in plan.opened)
     ops.push({ doc: plan.id, op: 'remove', path: `/opened/${escape(target.id)}` })
   return { label, ops }
+}
+
+/** Several things kept on at once, each in the next free place, as one change. Null where none of them is new. */
+export function putIn(
+  plan: Plan,
+  home: Home,
+  spans: Spans,
+  targets: Target[],
+  count: number,
+  board: Board,
+): Change | null {
+  const ops: Op[] = []
+  let now = plan
+  for (const target of targets) {
+    const change = setStance(now, home, spans, target, 'keep_on', count, board)
+    for (const op of change?.ops ?? []) now = applied(now, op)
+    ops.push(...(change?.ops ?? []))
+  }
+  const only = targets[0]
+  if (!ops.length || !only) return null
+  return { label: targets.length === 1 ? `${targetName(home, only)} ${WORDS.keep_on}` : `${targets.length} added`, ops }
 }
 
 /** What hangs on this source's cords and comes with its circuit from now on: one of the two is enough. */

@@ -9,6 +9,7 @@ import { useShortcuts } from '@/shared/shortcuts'
 import PanelDrawing from '@/shared/ui/PanelDrawing.vue'
 import PanelPicker from '@/shared/ui/fields/PanelPicker.vue'
 import PlaceAnswer from '@/shared/ui/PlaceAnswer.vue'
+import PutLoadsHere from './components/loads/PutLoadsHere.vue'
 import HouseTabs from './HouseTabs.vue'
 import CircuitCard from './components/CircuitCard.vue'
 import LoadFinder from '@/features/house/components/loads/LoadFinder.vue'
@@ -19,6 +20,7 @@ import ReadingList from './components/ReadingList.vue'
 import SubPanelCard from './components/SubPanelCard.vue'
 import { circuitWatts, figuresById, newCircuit, newLoad, newPanel } from './model'
 
+const PasteLoads = defineAsyncComponent(() => import('@/features/house/components/loads/PasteLoads.vue'))
 const LoadDialog = defineAsyncComponent(() => import('@/features/house/components/loads/LoadDialog.vue'))
 const ImportDialog = defineAsyncComponent(() => import('./components/ImportDialog.vue'))
 const HomeDialog = defineAsyncComponent(() => import('./components/HomeDialog.vue'))
@@ -31,6 +33,7 @@ const opened = ref<string | null>(null)
 const fresh = ref<Load | null>(null)
 const facts = ref(false)
 const importing = ref(false)
+const pasting = ref(false)
 const finder = ref<InstanceType<typeof LoadFinder>>()
 
 const figures = computed(() => figuresById(verdict.value))
@@ -139,6 +142,7 @@ useShortcuts([
         <LoadFinder ref="finder" @found="(l) => (selected = l.circuit ?? '')" />
         <el-button class="btn" @click="importing = true">Import meter data</el-button>
         <el-button class="btn" @click="facts = true">Home facts</el-button>
+        <el-button class="btn" @click="pasting = true">Add a list</el-button>
         <el-button class="btn" @click="addLoad">New load <kbd>n</kbd></el-button>
       </div>
     </header>
@@ -169,6 +173,7 @@ useShortcuts([
           {{ circuit && !circuit.traced ? 'Not traced yet, so the loads on it aren’t known.' : 'No load here yet.' }}
           <el-button class="link" @click="addLoad">Add a load</el-button>
         </p>
+        <PutLoadsHere v-if="circuit" :key="`put ${circuit.id}`" :circuit="circuit" />
         <ReadingField v-if="Object.keys(home.loads).length" :loads="shown" />
         <ReadingList :loads="shown" :circuit="selected" />
         <MeterNext v-if="verdict?.measures.length" :verdict="verdict" @open="(id) => (opened = id)" />
@@ -176,6 +181,12 @@ useShortcuts([
     </div>
     <LoadDialog v-if="fresh" :id="fresh.id" :key="fresh.id" :fresh="fresh" @close="fresh = null" />
     <LoadDialog v-if="opened !== null && home.loads[opened]" :id="opened" :key="opened" @close="opened = null" />
+    <PasteLoads
+      v-if="pasting"
+      :circuit="slots ? selected || null : null"
+      :room="circuit?.room ?? ''"
+      @close="pasting = false"
+    />
     <ImportDialog v-if="importing" @close="importing = false" />
     <HomeDialog v-if="facts" @close="facts = false" />
   </div>

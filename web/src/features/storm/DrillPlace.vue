@@ -6,6 +6,7 @@ import type { DrillPart, DrillView } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'
+import PracticeLever from './components/PracticeLever.vue'
 import StormHead from './StormHead.vue'
 
 /** Both directions practised on the plan's own panel, switch and cords. Live and dead are told by pattern. */
@@ -38,12 +39,17 @@ async function begin(which: Scene) {
     problem.value = error instanceof Error ? error.message : String(error)
   }
 }
-async function move(part: DrillPart, to: string) {
+/** Moves are made one after the other: each begins where the one before it ended. */
+let last: Promise<void> = Promise.resolve()
+function move(part: DrillPart, to: string) {
+  last = last.then(() => moveNow(part.id, to))
+}
+async function moveNow(part: string, to: string) {
   const now = round.value
-  if (!now || to === part.now) return
+  if (!now || now.parts.find((p) => p.id === part)?.now === to) return
   const positions = Object.fromEntries(now.parts.map((p) => [p.id, p.now]))
   try {
-    const body = { plan: pair.value.plan, scene: scene.value, positions, harm: now.harm, part: part.id, to }
+    const body = { plan: pair.value.plan, scene: scene.value, positions, harm: now.harm, part, to }
     round.value = await answer(api.POST('/api/homes/{home_id}/drill', { params: params(), body }))
     moves.value++
     problem.value = ''
@@ -57,28 +63,63 @@ watch(
   { immediate: true },
 )
 
-const order = ['main', 'feeder', 'charger', 'out', 'cord', 'sb', 'device', 'lever', 'plug', 'b'] as const
-const TITLES: Record<(typeof order)[number], string> = {
-  main: 'Main',
-  feeder: 'Feeders',
-  charger: 'Charging cords',
-  out: 'Stations',
-  cord: 'Inlets',
-  sb: 'Source breakers',
-  device: 'Switches automatically',
-  lever: 'The switch',
-  plug: 'Plugs',
-  b: 'Breakers',
+/** What hangs together is drawn together: panels with their breakers, then switches and stations. */
+const PANEL = ['main', 'feeder', 'sb', 'b']
+const kindOf = (part: DrillPart) => part.id.split(':')[0] ?? ''
+interface Box {
+  title: string
+  parts: DrillPart[]
 }
-const groups = computed(() =>
-  order
-    .map((kind) => ({
-      kind,
-      title: TITLES[kind],
-      parts: (round.value?.parts ?? []).filter((p) => p.id === kind || p.id.startsWith(`${kind}:`)),
-    }))
-    .filter((g) => g.parts.length),
+function boxes(parts: DrillPart[], title: (p: DrillPart) => string): Box[] {
+  const found = new Map<string, DrillPart[]>()
+  for (const p of parts) found.set(title(p), [...(found.get(title(p)) ?? []), p])
+  return [...found].map(([name, all]) => ({ title: name, parts: all }))
+}
+const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1)
+const panelName = (p: DrillPart) => capital(p.where.replace(/^the /, ''))
+/** As they hang: the main breaker, feeders, then slot by slot. */
+function slotOf(p: DrillPart): number {
+  if (kindOf(p) !== 'b') return PANEL.indexOf(kindOf(p)) - PANEL.length
+  return Math.min(...(home.value?.circuits[p.id.slice(2)]?.slots ?? [0]))
+}
+const panels = computed(() => {
+  const there = (round.value?.parts ?? []).filter((p) => PANEL.includes(kindOf(p)))
+  return boxes(
+    there.sort((a, b) => slotOf(a) - slotOf(b)),
+    panelName,
+  )
+})
+/** A station with its output and cords; a switch with its inlet and levers; plugs by themselves. */
+function heading(p: DrillPart): string {
+  const kind = kindOf(p)
+  if (kind === 'out' || kind === 'charger') return p.name.replace(/^The (output|charging cord) of /, '')
+  if (kind === 'cord') return p.where.replace(/^inlet of /, '')
+  return kind === 'plug' ? 'Plugs' : p.where
+}
+const gear = computed(() =>
+  boxes(
+    (round.value?.parts ?? []).filter((p) => !PANEL.includes(kindOf(p))),
+    heading,
+  ),
 )
+/** A name without what its box is headed. */
+function short(p: DrillPart): string {
+  const kind = kindOf(p)
+  if (kind === 'out') return 'Output'
+  if (kind === 'charger') return 'Charging cord'
+  if (kind === 'cord') return 'Cord to the inlet'
+  return p.name
+    .replace(/^(Lever|Breaker) /, '')
+    .replace(/^The (plug|feeder) of /, '')
+    .replace(/^The main/, 'Main')
+}
+/** How many breakers of the house the cards leave as they are. */
+const others = computed(() => {
+  const drawn = new Set((round.value?.parts ?? []).map((p) => p.id))
+  return Object.keys(home.value?.circuits ?? {}).filter((id) => !drawn.has(`b:${id}`)).length
+})
+const nextStep = computed(() => (round.value?.steps ?? []).findIndex((s) => !s.done))
+const card = ref(true)
 const stations = computed(() => new Map(Object.values(plan.value?.sources ?? {}).map((s) => [s.id, s])))
 /** A position in words: a cord is in the inlet rather than at an id. */
 const word = (part: DrillPart, position: string) =>
@@ -110,21 +151,39 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
     </StormHead>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <p v-if="!round && !problem" class="soft" role="status">Setting up…</p>
-    <div v-if="round" class="columns">
-      <section class="parts scroll" aria-label="Switches">
-        <p class="story">{{ round.story }}</p>
-        <div v-for="g in groups" :key="g.kind" class="group">
-          <h2 class="third">{{ g.title }}</h2>
-          <div v-for="p in g.parts" :key="p.id" class="part">
-            <span class="name">{{ p.name }}</span>
-            <span v-if="p.itself" class="soft small">{{ p.now === 'grid' ? 'on the grid' : 'on its station' }}</span>
-            <span v-else class="positions" role="group" :aria-label="p.name">
-              <el-button v-for="to in p.positions" :key="to" :aria-pressed="to === p.now" @click="move(p, to)">
-                {{ word(p, to) }}
-              </el-button>
-            </span>
-          </div>
+    <p v-if="round" class="story">{{ round.story }} Nothing real moves here.</p>
+    <div v-if="round" class="columns wraps">
+      <section class="wall scroll" aria-label="Panel">
+        <div v-for="box in panels" :key="box.title" class="box panel-box">
+          <h2 class="third">{{ box.title }}</h2>
+          <PracticeLever
+            v-for="p in box.parts"
+            :key="p.id"
+            :part="p"
+            :name="short(p)"
+            :word="(to) => word(p, to)"
+            @move="move(p, $event)"
+          />
         </div>
+        <p v-if="others" class="soft small">
+          {{ others === 1 ? 'One other breaker stays as it is.' : `${others} other breakers stay as they are.` }}
+        </p>
+      </section>
+      <section class="wall scroll" aria-label="Switch and station">
+        <div v-for="box in gear" :key="box.title" class="box">
+          <h2 class="third">{{ box.title }}</h2>
+          <PracticeLever
+            v-for="p in box.parts"
+            :key="p.id"
+            :part="p"
+            :name="short(p)"
+            :word="(to) => word(p, to)"
+            @move="move(p, $event)"
+          />
+        </div>
+        <p class="soft small">
+          Upright bars: live. Plain: dead. Click a position, drag the knob, or use the arrow keys.
+        </p>
       </section>
       <section class="state scroll" aria-live="polite">
         <h2>
@@ -150,12 +209,32 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
           </template>
           <p v-else class="soft">Enter the people under House > Needs and people. Then Imbuto keeps who can do this.</p>
         </form>
-        <h2 class="third">Should have power</h2>
-        <ul class="targets">
-          <li v-for="t in round.targets" :key="t.id" :class="{ live: t.by }">
-            <span>{{ t.name }}</span> <small>{{ t.by ? `live, by ${t.by}` : 'dark' }}</small>
+        <div class="card-head">
+          <h2 class="third">{{ nextStep < 0 ? 'The card' : `Step ${nextStep + 1} of ${round.steps.length}` }}</h2>
+          <el-button class="link" :aria-expanded="card" @click="card = !card">{{
+            card ? 'Hide the card' : 'Show the card'
+          }}</el-button>
+        </div>
+        <ol v-if="card" class="card-steps">
+          <li v-for="(s, n) in round.steps" :key="n" :class="{ done: s.done, next: n === nextStep }">
+            {{ s.what }}
+            <span v-if="s.done" class="sr">(done)</span>
+            <small v-if="n === nextStep && s.proof" class="soft">It worked when: {{ s.proof }}</small>
           </li>
-        </ul>
+        </ol>
+        <h2 class="third">Should have power</h2>
+        <p>
+          {{ round.targets.filter((t) => t.by).length }} of {{ round.targets.length }} on.
+          <template v-if="round.targets.some((t) => !t.by)"
+            >Still dead:
+            {{
+              round.targets
+                .filter((t) => !t.by)
+                .map((t) => t.name)
+                .join(', ')
+            }}.</template
+          >
+        </p>
         <template v-if="done.length">
           <h2 class="third">Who has done it</h2>
           <p v-for="d in done" :key="d.id">
@@ -168,52 +247,56 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
 </template>
 
 <style scoped>
-.parts {
-  flex: 1.3;
+.wall {
+  flex: 1 1 300px;
+  min-width: 0;
 }
 .state {
-  flex: 1;
+  flex: 1.1 1 300px;
 }
 .story {
-  max-width: 56ch;
+  max-width: 80ch;
+  margin: 0 0 8px;
 }
-.group {
-  margin-bottom: 10px;
+.box {
+  margin-bottom: 12px;
+  overflow: hidden;
+  border: 1px solid var(--line);
+  border-radius: 9px;
+  background: var(--sheet);
 }
-.part {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  min-height: 36px;
-  padding: 2px 8px;
+.box .third {
+  padding: 8px 10px;
   border-bottom: 1px solid var(--line);
 }
-.name {
-  flex: 1;
+.panel-box {
+  border: 2px solid var(--line);
+  background: var(--well);
 }
-.positions {
-  display: inline-flex;
+.card-head {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
 }
-.positions button {
-  min-width: 58px;
-  min-height: 32px;
-  padding: 2px 10px;
-  border: 1px solid var(--line-strong);
-  background: var(--sheet);
-  color: var(--ink);
+.card-steps {
+  margin: 6px 0 14px;
+  padding-left: 26px;
 }
-.positions button:first-child {
-  border-radius: 7px 0 0 7px;
+.card-steps li {
+  padding: 2px 0;
 }
-.positions button:last-child {
-  border-radius: 0 7px 7px 0;
+.card-steps .done {
+  color: var(--soft);
 }
-.positions button + button {
-  border-left: 0;
+.card-steps .done::marker {
+  content: '✓ ';
 }
-.positions [aria-pressed='true'] {
-  background: var(--deep);
-  color: var(--on-deep);
+.card-steps .next {
+  font-weight: 650;
+}
+.card-steps small {
+  display: block;
+  font-weight: 400;
 }
 .said {
   padding: 8px 12px;
@@ -236,32 +319,5 @@ const nameOf = (person: string) => home.value?.household.people[person]?.name ??
   gap: 8px;
   align-items: center;
   margin: 10px 0;
-}
-.targets {
-  margin: 4px 0 12px;
-  padding: 0;
-  list-style: none;
-}
-.targets li {
-  display: flex;
-  justify-content: space-between;
-  gap: 10px;
-  padding: 5px 10px;
-  border: 1px solid var(--line);
-  border-top: 0;
-}
-.targets li:first-child {
-  border-top: 1px solid var(--line);
-}
-/* Live is told by vertical bars, not by colour. */
-.targets .live {
-  background: repeating-linear-gradient(90deg, var(--stored) 0 3px, transparent 3px 9px) left / 36px 100% no-repeat;
-  padding-left: 46px;
-  font-weight: 650;
-}
-@media (max-width: 760px) {
-  .positions button {
-    min-height: 44px;
-  }
 }
 </style>

@@ -3678,7 +3678,8 @@ export interface components {
          *
          *     positions: all it has
          *     now: where it is
-         *     itself: it moves by itself; group: where it belongs
+         *     itself: it moves by itself
+         *     by: what feeds it in that position, in words; empty where it is dead
          */
         DrillPart: {
             /** Id */
@@ -3693,6 +3694,20 @@ export interface components {
             now: string;
             /** Itself */
             itself: boolean;
+            /** By */
+            by: string;
+        };
+        /**
+         * DrillStep
+         * @description A step of the card that the round follows. done: whether everything it moves is where it belongs.
+         */
+        DrillStep: {
+            /** What */
+            what: string;
+            /** Proof */
+            proof: string;
+            /** Done */
+            done: boolean;
         };
         /**
          * DrillView
@@ -3701,6 +3716,7 @@ export interface components {
          *     harm: everything that went wrong
          *     said: of the last move
          *     won: it is done, without harm
+         *     steps: the card's
          */
         DrillView: {
             /**
@@ -3722,6 +3738,8 @@ export interface components {
             said: string;
             /** Won */
             won: boolean;
+            /** Steps */
+            steps: components["schemas"]["DrillStep"][];
         };
         /**
          * DropView
