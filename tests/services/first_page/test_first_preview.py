@@ -130,3 +130,23 @@ def test_a_town_is_used_or_said_not_to_be_known():
     assert (lost.climate, lost.season) == ("cold_winter", "winter")
     south = Answers(name="x", place="Hobart", season="winter", picks={"fridge": 1})
     assert first_answer(south, TODAY)[2].start.month == 7
+
+
+@pytest.mark.parametrize("answers", CROWD, ids=lambda a: a.name)
+def test_a_path_keeps_what_it_bought_and_its_last_step_reaches_the_goal(answers):
+    said = first_preview(answers, TODAY)
+    path = said.path
+    if not path:
+        assert said.reaches or not said.packages or not any(p.reaches for p in said.packages) or answers.own is None
+        return
+    assert [s.when for s in path] == ["First", "Next", "Later"][: len(path)]
+    assert len(path) > 1
+    assert path[-1].reaches
+    lasts = [float("inf") if s.low_hours is None else s.low_hours for s in path]
+    assert lasts == sorted(lasts)
+    assert not path[0].kept
+    assert all(s.kept.startswith(("Keeps ", "Your own station stays")) for s in path[1:])
+    # Bought in steps it costs what its last step costs at once; a station of one's own costs nothing.
+    bought = [s for s in path if s.price]
+    assert all(s.price > 0 for s in bought)
+    assert (path[0].price == 0) is (answers.own is not None)

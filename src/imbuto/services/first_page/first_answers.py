@@ -274,7 +274,7 @@ def first_plan(first: FirstHome, answers: Answers) -> Plan:
         station = first.catalogue.stations.get(answers.buy.station)
         if station is None or station.leg_volts != first.home.service.volts:
             raise UnknownReference("buy", answers.buy.station, "choose one of the packages shown")
-        return _tried(first, station, min(answers.buy.modules, station.max_modules)).plan
+        return tried_size(first, station, min(answers.buy.modules, station.max_modules)).plan
     sizes = tried_sizes(first)
     return sizes[proposed(sizes)].plan if sizes else Plan(id="cords", name="Cords only")
 
@@ -320,14 +320,14 @@ def tried_sizes(first: FirstHome) -> list[TriedSize]:
     ]
     found = []
     for station, modules in sorted(sizes, key=lambda x: (x[0].price + x[1] * x[0].module_price, x[0].id)):
-        found.append(_tried(first, station, modules))
+        found.append(tried_size(first, station, modules))
         low = found[-1].answer.low_h
         if all(found[-1].rank[:3]) and (low is None or low >= 2 * first.outage.goal_hours):
             break
     return found
 
 
-def _tried(first: FirstHome, station: Station, modules: int) -> TriedSize:
+def tried_size(first: FirstHome, station: Station, modules: int) -> TriedSize:
     """Try one size, with the cheapest switch that suits it."""
     tried = []
     for switch in _switches(first):

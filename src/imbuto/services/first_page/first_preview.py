@@ -28,6 +28,7 @@ from imbuto.services.first_page.first_answers import (
     setting_of,
     tried_sizes,
 )
+from imbuto.services.first_page.first_path import PathStep, first_path, size_example
 
 STANDBY_W = 2.0  # a load that draws no more isn't in use
 MOST_FREE = 3  # steps that cost nothing
@@ -89,6 +90,7 @@ class FirstPreview:
     assumed: what the station's label leaves out, and what is taken for it
     horizon_h: the hours that the bars span; count_on_h: 9-in-10 hours, None where still on at the end
     measure: the load to measure first, None where nothing is to be gained
+    path: how to begin small and grow, keeping what was bought; empty where there is no such way
     place, place_unknown: where the home is taken to be, and the town that isn't in the table
     """
 
@@ -104,6 +106,7 @@ class FirstPreview:
     free: list[StepLine]
     measure: StepLine | None
     packages: list[PackageLine]
+    path: list[PathStep]
     place: str
     place_unknown: str
     climate: Climate
@@ -133,6 +136,7 @@ def first_preview(answers: Answers, today: date) -> FirstPreview:
         free=_free(answer),
         measure=_measure(answer),
         packages=_packages(sizes, answers, first, own=own),
+        path=first_path(first, sizes, answer if own else None),
         place=at.place,
         place_unknown=at.unknown,
         climate=at.climate,
@@ -254,8 +258,8 @@ def _package(size: TriedSize, first: FirstHome, *, chosen: bool) -> PackageLine:
     return PackageLine(
         station=station.id,
         modules=modules,
-        size=f"about {number_text(station.stored_wh(modules) / 1000)} kWh, {station.volts} V",
-        example=_with_modules(station, modules),
+        size=f"About {number_text(station.stored_wh(modules) / 1000)} kWh, {station.volts} V",
+        example=size_example(station, modules),
         switch=size.switch.name if size.switch else "",
         price=size.price,
         currency=station.currency,
@@ -267,12 +271,6 @@ def _package(size: TriedSize, first: FirstHome, *, chosen: bool) -> PackageLine:
         grows=_grows(station, modules),
         chosen=chosen,
     )
-
-
-def _with_modules(station: Station, modules: int) -> str:
-    if not modules:
-        return station.name
-    return f"{station.name} with {f'{modules} × ' if modules > 1 else ''}{station.module_name}"
 
 
 def _grows(station: Station, modules: int) -> str:

@@ -4363,6 +4363,7 @@ export interface components {
          *     assumed: what the station's label leaves out, and what is taken for it
          *     horizon_h: the hours that the bars span; count_on_h: 9-in-10 hours, None where still on at the end
          *     measure: the load to measure first, None where nothing is to be gained
+         *     path: how to begin small and grow, keeping what was bought; empty where there is no such way
          *     place, place_unknown: where the home is taken to be, and the town that isn't in the table
          */
         FirstPreview: {
@@ -4389,6 +4390,8 @@ export interface components {
             measure: components["schemas"]["StepLine"] | null;
             /** Packages */
             packages: components["schemas"]["PackageLine"][];
+            /** Path */
+            path: components["schemas"]["PathStep"][];
             /** Place */
             place: string;
             /** Place Unknown */
@@ -6688,6 +6691,34 @@ export interface components {
             part: "loads" | "habits" | "weather" | "battery";
             /** Hours */
             hours: number;
+        };
+        /**
+         * PathStep
+         * @description One step.
+         *
+         *     when: First, Next or Later
+         *     what: what is there then, in words
+         *     price: what this step adds, without work; zero where nothing is bought; in currency
+         *     low_hours: 9-in-10 hours, None where still on at the end of the simulation (simulated_h); reaches: the goal
+         *     kept: what it keeps of the steps before, a sentence; empty for the first
+         */
+        PathStep: {
+            /** When */
+            when: string;
+            /** What */
+            what: string;
+            /** Price */
+            price: string;
+            /** Currency */
+            currency: string;
+            /** Low Hours */
+            low_hours: number | null;
+            /** Simulated H */
+            simulated_h: number;
+            /** Reaches */
+            reaches: boolean;
+            /** Kept */
+            kept: string;
         };
         /**
          * PaybackLine

@@ -97,6 +97,19 @@ function choose(p: { station: string; modules: number }) {
             </span>
           </component>
         </template>
+        <template v-if="said.path.length && (first.form.have === 'nothing' || !said.reaches)">
+          <h2>Or step by step</h2>
+          <p v-for="s in said.path" :key="s.when" class="step">
+            <span class="gain"
+              >{{ s.when }}<br /><Fig v-if="Number(s.price)" class="small" :text="money(s.price, s.currency)"
+            /></span>
+            <span>
+              {{ s.what }}: count on <Fig :text="hours(s.low_hours, s.simulated_h)" />{{
+                s.reaches ? '' : ', less than the goal'
+              }}. {{ s.kept }}
+            </span>
+          </p>
+        </template>
       </template>
     </div>
     <footer>
