@@ -8,7 +8,7 @@ from decimal import Decimal
 
 from imbuto.core.advice.answer import Answer
 from imbuto.core.equipment.catalogue import Station
-from imbuto.services.first_page.first_answers import FirstHome, TriedSize, proposed, tried_size
+from imbuto.services.first_page.first_answers import FirstHome, TriedSize, proposed, short_of, tried_size
 
 NAMES = ("First", "Next", "Later")
 
@@ -20,7 +20,8 @@ class PathStep:
     when: First, Next or Later
     what: what is there then, in words
     price: what this step adds, without work; zero where nothing is bought; in currency
-    low_hours: 9-in-10 hours, None where still on at the end of the simulation (simulated_h); reaches: the goal
+    low_hours: 9-in-10 hours, None where still on at the end of the simulation (simulated_h)
+    short_of: why it does not reach the goal, in words that follow the hours; empty where it does
     kept: what it keeps of the steps before, a sentence; empty for the first
     """
 
@@ -30,7 +31,7 @@ class PathStep:
     currency: str
     low_hours: float | None
     simulated_h: float
-    reaches: bool
+    short_of: str
     kept: str
 
 
@@ -43,6 +44,8 @@ def first_path(first: FirstHome, sizes: Sequence[TriedSize], own: Answer | None)
         return []
     line = _line(first, sizes)
     if own is not None:
+        if own.reaches:
+            return []
         return _from_own(own, line or [sizes[proposed(sizes)]])
     return _steps(line) if len(line) > 1 else []
 
@@ -59,7 +62,7 @@ def _line(first: FirstHome, sizes: Sequence[TriedSize]) -> list[TriedSize]:
         station = start.station
         grown = [start, *(tried_size(first, station, m) for m in range(start.modules + 1, station.max_modules + 1))]
         stood = [x for x in grown if x.answer.fits]
-        goal = next((x for x in stood if x.reaches), None)
+        goal = next((x for x in stood if not x.short_of), None)
         if goal is None:
             continue
         chosen = {x.modules: x for x in (start, goal, stood[-1])}
@@ -87,12 +90,10 @@ def _from_own(own: Answer, line: Sequence[TriedSize]) -> list[PathStep]:
         currency=currency,
         low_hours=own.low_h,
         simulated_h=own.simulated_h,
-        reaches=own.reaches,
+        short_of=short_of(own),
         kept="",
     )
-    if own.reaches:
-        return []
-    goal = next((x for x in line if x.reaches), line[-1])
+    goal = next((x for x in line if not x.short_of), line[-1])
     largest = line[-1]
     steps = [have, _step("Next", _what(goal), goal.price, goal, "Your own station stays as a reserve.")]
     if largest.modules > goal.modules:
@@ -109,7 +110,7 @@ def _step(when: str, what: str, price: Decimal, x: TriedSize, kept: str) -> Path
         currency=x.station.currency,
         low_hours=x.answer.low_h,
         simulated_h=x.answer.simulated_h,
-        reaches=x.reaches,
+        short_of=x.short_of,
         kept=kept,
     )
 
@@ -126,7 +127,12 @@ def _what(x: TriedSize, with_switch: TriedSize | None = None) -> str:
 def _words(station: Station, modules: int, switch: str) -> Iterator[str]:
     yield f"About {station.stored_wh(modules) / 1000:.1f} kWh, such as {size_example(station, modules)} (made up)"
     if switch:
-        yield f", and the {switch.lower()} that suits every step"
+        yield f", and the {in_sentence(switch)} that suits every step"
+
+
+def in_sentence(name: str) -> str:
+    """Write the name of a kind of equipment inside a sentence: ``ten-place manual switch, 50 A inlet``."""
+    return name[:1].lower() + name[1:]
 
 
 def size_example(station: Station, modules: int) -> str:

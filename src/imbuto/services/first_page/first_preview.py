@@ -28,7 +28,7 @@ from imbuto.services.first_page.first_answers import (
     setting_of,
     tried_sizes,
 )
-from imbuto.services.first_page.first_path import PathStep, first_path, size_example
+from imbuto.services.first_page.first_path import PathStep, first_path, in_sentence, size_example
 
 STANDBY_W = 2.0  # a load that draws no more isn't in use
 MOST_FREE = 3  # steps that cost nothing
@@ -57,7 +57,8 @@ class PackageLine:
     """Show one size of station that can be bought.
 
     size: ``about 2 kWh, 120 V``; example: a made-up station of that size, with its modules
-    low_hours: 9-in-10 hours, None where still on at the end; reaches: the goal
+    low_hours: 9-in-10 hours, None where still on at the end
+    short_of: why it doesn't reach the goal, in words that follow the hours; empty where it does
     switch: the transfer switch that goes with it, empty for none; price is with it, without the work
     runs: what it runs
     grows: what can be added to it later, empty for nothing
@@ -73,7 +74,7 @@ class PackageLine:
     currency: str
     low_hours: float | None
     simulated_h: float
-    reaches: bool
+    short_of: str
     fits: bool
     runs: str
     grows: str
@@ -260,12 +261,12 @@ def _package(size: TriedSize, first: FirstHome, *, chosen: bool) -> PackageLine:
         modules=modules,
         size=f"About {number_text(station.stored_wh(modules) / 1000)} kWh, {station.volts} V",
         example=size_example(station, modules),
-        switch=size.switch.name if size.switch else "",
+        switch=in_sentence(size.switch.name) if size.switch else "",
         price=size.price,
         currency=station.currency,
         low_hours=size.answer.low_h,
         simulated_h=size.answer.simulated_h,
-        reaches=size.answer.reaches,
+        short_of=size.short_of,
         fits=size.answer.fits,
         runs="everything you chose" if not left else f"everything but {_listed(left)}",
         grows=_grows(station, modules),

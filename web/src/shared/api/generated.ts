@@ -6481,7 +6481,7 @@ export interface components {
          * @description Show one size of station that can be bought.
          *
          *     size: ``about 2 kWh, 120 V``; example: a made-up station of that size, with its modules
-         *     low_hours: 9-in-10 hours, None where still on at the end; reaches: the goal
+         *     low_hours: 9-in-10 hours, None where still on at the end; short_of: why it does not reach the goal, empty where it does
          *     switch: the transfer switch that goes with it, empty for none; price is with it, without the work
          *     runs: what it runs
          *     grows: what can be added to it later, empty for nothing
@@ -6506,8 +6506,8 @@ export interface components {
             low_hours: number | null;
             /** Simulated H */
             simulated_h: number;
-            /** Reaches */
-            reaches: boolean;
+            /** Short Of */
+            short_of: string;
             /** Fits */
             fits: boolean;
             /** Runs */
@@ -6699,7 +6699,8 @@ export interface components {
          *     when: First, Next or Later
          *     what: what is there then, in words
          *     price: what this step adds, without work; zero where nothing is bought; in currency
-         *     low_hours: 9-in-10 hours, None where still on at the end of the simulation (simulated_h); reaches: the goal
+         *     low_hours: 9-in-10 hours, None where still on at the end of the simulation (simulated_h)
+         *     short_of: why it does not reach the goal, in words that follow the hours; empty where it does
          *     kept: what it keeps of the steps before, a sentence; empty for the first
          */
         PathStep: {
@@ -6715,8 +6716,8 @@ export interface components {
             low_hours: number | null;
             /** Simulated H */
             simulated_h: number;
-            /** Reaches */
-            reaches: boolean;
+            /** Short Of */
+            short_of: string;
             /** Kept */
             kept: string;
         };

@@ -86,11 +86,11 @@ function choose(p: { station: string; modules: number }) {
             <Fig class="gain" :text="money(p.price, p.currency)" />
             <span>
               <strong>{{ p.size }}</strong>, such as <em>{{ p.example }}</em> (made up)<template v-if="p.switch"
-                >, with a {{ p.switch.toLowerCase() }} that an electrician fits (work not in the price)</template
+                >, with a {{ p.switch }} that an electrician fits (work not in the price)</template
               >.
               <template v-if="p.fits"
                 >Runs {{ p.runs }}; count on <Fig :text="hours(p.low_hours, p.simulated_h)" />{{
-                  p.reaches ? '' : ', less than the goal'
+                  p.short_of && `, ${p.short_of}`
                 }}.</template
               >
               <template v-else>Too weak for everything at once.</template> {{ p.grows }}
@@ -105,7 +105,7 @@ function choose(p: { station: string; modules: number }) {
             /></span>
             <span>
               {{ s.what }}: count on <Fig :text="hours(s.low_hours, s.simulated_h)" />{{
-                s.reaches ? '' : ', less than the goal'
+                s.short_of && `, ${s.short_of}`
               }}. {{ s.kept }}
             </span>
           </p>
