@@ -46,12 +46,18 @@ src/imbuto/web_dist/index.html: web/node_modules/.made $(WEB_SOURCES)
 	  echo "No PDFs until pango is installed."
 	touch $@
 
+# Photographed labels are read with Debian's tesseract: without it their button says what to install.
+.venv/tesseract: .venv/made
+	command -v tesseract > /dev/null || ( $(APT) update -q && $(APT) install -y -q --no-install-recommends tesseract-ocr ) || \
+	  echo "No photographed labels until tesseract-ocr is installed."
+	touch $@
+
 # The arithmetic is compiled once, into a cache beside its source.
 .venv/compiled: .venv/app $(wildcard src/imbuto/core/run/*.py)
 	$(PY) -c "from imbuto.core.run.compile_ahead import compile_all; compile_all()"
 	touch $@
 
-build: .venv/app .venv/pango .venv/compiled src/imbuto/web_dist/index.html
+build: .venv/app .venv/pango .venv/tesseract .venv/compiled src/imbuto/web_dist/index.html
 
 demo: build
 	.venv/bin/imbuto demo --folder .demo

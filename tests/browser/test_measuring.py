@@ -2,14 +2,17 @@
 
 import csv
 import io
+import random
 import re
 
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
+from imbuto.formats.photograph import reads_pictures
 from imbuto.services.desk.demo import demo_file, sample_log
-from tests.browser.conftest import choose, go, take_in
+from tests.browser.conftest import choose, go, hand_over, take_in
 from tests.browser.test_screens import figures_without_a_unit
+from tests.pictures import picture_of
 from tests.support import ask
 
 pytestmark = pytest.mark.browser
@@ -139,3 +142,22 @@ def test_goals_and_the_whole_house_answer_and_change(page: Page, server: str):
     page.locator("li").filter(has_text="Night nurse").get_by_label("can switch").click()
     expect(page.get_by_text("Only The one who built it can switch")).to_have_count(0)
     assert figures_without_a_unit(page)[1] == []
+
+
+@pytest.mark.skipif(not reads_pictures(), reason="tesseract is not installed")
+def test_a_photographed_label_is_compared_taken_and_noted_on_a_phone(page: Page, house: str):
+    page.set_viewport_size({"width": 390, "height": 844})
+    go(page, f"{house}/house?plan=ten-place&outage=november-windstorm&circuit=kitchen-fridge")
+    page.get_by_role("button", name=re.compile("^Kitchen refrigerator")).first.click()
+    lines = ["Refrigerator K21", "115 V 60 Hz 1.5 A", "Rated input 172 W", "350 kWh/yr"]
+    picture = {"name": "label.jpg", "mimeType": "image/jpeg", "buffer": picture_of(lines, random.Random(12))}
+    hand_over(page, "Photograph a label", picture)
+    seen = page.get_by_role("region", name="From a photograph")
+    expect(seen.get_by_role("img", name=re.compile("^In the picture: Rated input"))).to_be_visible()
+    expect(seen.get_by_role("checkbox", name="172 W")).to_be_checked()
+    expect(seen.get_by_role("checkbox", name="350 kWh/yr")).not_to_be_checked()
+    seen.get_by_role("button", name="Take 3 values").click()
+    expect(page.locator(".echo")).to_contain_text("172 W running")
+    page.get_by_role("button", name="Note", exact=True).click()
+    expect(page.get_by_role("button", name=re.compile("^Undo"))).to_contain_text("Refrigerator")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -11,15 +11,17 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 
 from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.request_bodies import InstrumentsBody, KeepBody, ReadingBody, TurnBody
-from imbuto.api.route_helpers import ERRORS, Meters, P, pair_of, planner_of
+from imbuto.api.route_helpers import ERRORS, FILE_BODY, Meters, P, pair_of, planner_of, raw_body
 from imbuto.core.basics.errors import ImbutoError, NotFound, UnreadableFile
 from imbuto.core.home.loads import Load
 from imbuto.core.home.typical import Typical, typical
+from imbuto.core.measuring.data_sheet_meanings import SheetKind
 from imbuto.services.desk.demo import sample_log, sample_logs
 from imbuto.services.house.house_views import GoalsView, WholeView, goals, whole_house_view
 from imbuto.services.house.importing import ChannelView, JobView, SeriesView
 from imbuto.services.house.instruments import Instruments, InstrumentsView
 from imbuto.services.house.measuring import Echo, Measuring, ReadingView, Target
+from imbuto.services.house.photographs import PhotoView, What, photographed
 from imbuto.services.papers import home_tables as tables
 from imbuto.services.papers import panel_labels_pdf as papers
 
@@ -43,6 +45,20 @@ def understand(
     """What a typed reading says, before it is noted; or what is wrong with it, with a suggestion. fresh: of a load
     that is not entered yet."""
     return Measuring(planner).understand(home_id, text, load, (plan, outage), fresh=fresh)
+
+
+@router.post("/homes/{home_id}/photograph", openapi_extra=FILE_BODY)
+def photograph(
+    home_id: str,
+    planner: P,
+    data: Annotated[bytes, Depends(raw_body)],
+    name: str,
+    what: What = "load",
+    kind: SheetKind = "stations",
+) -> PhotoView:
+    """Read a photographed label, or the display of a station; nothing of it is kept or taken."""
+    planner.open(home_id)
+    return photographed(data, name, what, kind)
 
 
 @router.get("/homes/{home_id}/readings")

@@ -12,13 +12,13 @@ Rights = Literal["look", "note", "tick", "edit"]
 ORDER: tuple[Rights, ...] = ("look", "note", "tick", "edit")
 SAYS: dict[Rights, str] = {
     "look": "may look but change nothing",
-    "note": "may start and end an outage, and note readings and entries",
+    "note": "may start and end an outage, note readings and entries, and photograph labels",
     "tick": "may also tick steps, tasks and tests",
     "edit": "may change everything",
 }
 # What only works something out, though it is asked for with a body.
-ASKS = re.compile(r"^/api/(homes/[^/]+/(drill|proposal|frontier)|devices.*|equipment/read|equipment/text|jobs/[^/]+)$")
-NOTES = re.compile(r"^/api/homes/[^/]+/(live|live/notes|edits|readings)$")
+ASKS = re.compile(r"^/api/(homes/[^/]+/(drill|proposal|frontier|catalogue/(read|text))|devices.*|jobs/[^/]+)$")
+NOTES = re.compile(r"^/api/homes/[^/]+/(live|live/notes|edits|readings|photograph)$")
 # Which operations on the home an edit may have; each list with those before it. ``add`` means something new: what is
 # there already is not written over.
 OPS: dict[Rights, tuple[tuple[str, str], ...]] = {

@@ -356,6 +356,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/photograph": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Photograph
+         * @description Read a photographed label, or the display of a station; nothing of it is kept or taken.
+         */
+        post: operations["photograph_api_homes__home_id__photograph_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/readings": {
         parameters: {
             query?: never;
@@ -2626,47 +2646,6 @@ export interface components {
             goals_say: string;
         };
         /**
-         * Box
-         * @description A thing in the diagram.
-         *
-         *     lane and rank: the grid's way on top, the source's below, both from left to right; what is fed stands on the right,
-         *         by rank from the top; what fills the source on the left, from the bottom
-         *     lines: facts under its title. Of several devices each has a band: way: the grid's, down the left side by rank; then
-         *         in each band what fills, the store, the gear and what is fed.
-         */
-        Box: {
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "grid" | "main" | "panel" | "device" | "inlet" | "source" | "module" | "charger" | "circuit" | "appliance" | "rest" | "engine" | "array";
-            /** Title */
-            title: string;
-            /**
-             * Lines
-             * @default []
-             */
-            lines: string[];
-            /**
-             * Lane
-             * @default top
-             * @enum {string}
-             */
-            lane: "top" | "middle" | "bottom" | "right" | "left" | "way" | "fill" | "store" | "gear" | "fed";
-            /**
-             * Rank
-             * @default 0
-             */
-            rank: number;
-            /**
-             * Band
-             * @default 0
-             */
-            band: number;
-        };
-        /**
          * Breaker
          * @description One breaker or fuse.
          *
@@ -3574,7 +3553,7 @@ export interface components {
          */
         Diagram: {
             /** Boxes */
-            boxes: components["schemas"]["Box"][];
+            boxes: components["schemas"]["imbuto__core__diagram__joining_diagram__Box"][];
             /** Lines */
             lines: components["schemas"]["Line"][];
             /** Feeds */
@@ -6481,7 +6460,8 @@ export interface components {
          * @description Show one size of station that can be bought.
          *
          *     size: ``about 2 kWh, 120 V``; example: a made-up station of that size, with its modules
-         *     low_hours: 9-in-10 hours, None where still on at the end; short_of: why it does not reach the goal, empty where it does
+         *     low_hours: 9-in-10 hours, None where still on at the end
+         *     short_of: why it doesn't reach the goal, in words that follow the hours; empty where it does
          *     switch: the transfer switch that goes with it, empty for none; price is with it, without the work
          *     runs: what it runs
          *     grows: what can be added to it later, empty for nothing
@@ -6808,6 +6788,58 @@ export interface components {
             note: string;
         };
         /**
+         * PhotoValue
+         * @description One value that was read.
+         *
+         *     field: of equipment its field; else the unit
+         *     value: as it is typed into the form or the line
+         *     words: the line of the picture it stands in
+         *     box: where that is; None where the words stand in several lines
+         *     sure: how sure the reader is of that line, 0 to 1
+         *     confirmed: the other words on the label that say the same; empty where none do, and then a person has to look
+         *     ask: why to look at it first
+         */
+        PhotoValue: {
+            /** Field */
+            field: string;
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+            box: components["schemas"]["imbuto__formats__photograph__Box"] | null;
+            /** Sure */
+            sure: number;
+            /** Confirmed */
+            confirmed: string;
+            /**
+             * Ask
+             * @default
+             */
+            ask: string;
+        };
+        /**
+         * PhotoView
+         * @description A photograph that was read. Nothing of it is kept or taken.
+         *
+         *     picture: as a data address, of width by height pixels
+         *     left: lines with figures that were not understood
+         *     missing: fields of equipment that must still be given
+         */
+        PhotoView: {
+            /** Picture */
+            picture: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Values */
+            values: components["schemas"]["PhotoValue"][];
+            /** Left */
+            left: string[];
+            /** Missing */
+            missing: string[];
+        };
+        /**
          * PickDetail
          * @description Correct a typical load.
          *
@@ -6889,7 +6921,7 @@ export interface components {
          * @description A box with its place: left, top, width, height.
          */
         PlacedBox: {
-            box: components["schemas"]["Box"];
+            box: components["schemas"]["imbuto__core__diagram__joining_diagram__Box"];
             /** X */
             x: number;
             /** Y */
@@ -10633,6 +10665,61 @@ export interface components {
             /** Hours */
             hours: number | null;
         };
+        /**
+         * Box
+         * @description A thing in the diagram.
+         *
+         *     lane and rank: the grid's way on top, the source's below, both from left to right; what is fed stands on the right,
+         *         by rank from the top; what fills the source on the left, from the bottom
+         *     lines: facts under its title. Of several devices each has a band: way: the grid's, down the left side by rank; then
+         *         in each band what fills, the store, the gear and what is fed.
+         */
+        imbuto__core__diagram__joining_diagram__Box: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "grid" | "main" | "panel" | "device" | "inlet" | "source" | "module" | "charger" | "circuit" | "appliance" | "rest" | "engine" | "array";
+            /** Title */
+            title: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+            /**
+             * Lane
+             * @default top
+             * @enum {string}
+             */
+            lane: "top" | "middle" | "bottom" | "right" | "left" | "way" | "fill" | "store" | "gear" | "fed";
+            /**
+             * Rank
+             * @default 0
+             */
+            rank: number;
+            /**
+             * Band
+             * @default 0
+             */
+            band: number;
+        };
+        /**
+         * Box
+         * @description A place in a picture, as shares of its width and height.
+         */
+        imbuto__formats__photograph__Box: {
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -12865,6 +12952,135 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Echo"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    photograph_api_homes__home_id__photograph_post: {
+        parameters: {
+            query: {
+                name: string;
+                what?: "equipment" | "load" | "gauge";
+                kind?: "stations" | "modules" | "panels" | "transfer" | "generators";
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoView"];
                 };
             };
             /** @description Bad Request */

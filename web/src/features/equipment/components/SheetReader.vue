@@ -4,6 +4,7 @@ import { answer, api } from '@/shared/api/client'
 import type { ReadView, SheetView } from '@/shared/api/types'
 import { useSession } from '@/shared/session/session'
 import { fieldWords, readText, type Kind } from '../model'
+import PhotoReader from '@/shared/ui/PhotoReader.vue'
 import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 /** A pasted data sheet, read: each value with the words it came from, to be taken or not. Nothing is taken unasked. */
@@ -70,6 +71,12 @@ function take(found: ReadView[]) {
       {{ busy ? 'Reading…' : 'Read it' }}
     </el-button>
     <FileButton accept=".pdf,.txt,.md,.csv,.tsv" tiny @file="open">From a PDF or text file</FileButton>
+    <PhotoReader
+      what="equipment"
+      :kind="kind"
+      :name-of="(field, value) => `${fieldWords(field).words} ${readText(field, value)}`"
+      @take="(values) => emit('take', values)"
+    />
     <span v-if="pages" class="soft small">{{ pages }}</span>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <template v-if="sheet">

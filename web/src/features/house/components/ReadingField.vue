@@ -7,6 +7,7 @@ import { noteReading, useSession } from '@/shared/session/session'
 import { kwh } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import { useShortcuts } from '@/shared/shortcuts'
+import PhotoReader from '@/shared/ui/PhotoReader.vue'
 import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** The one text field: type what a label or a meter says; it is echoed before it is noted. */
@@ -117,6 +118,7 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
         aria-describedby="reading-echo"
       />
       <el-button native-type="submit" class="btn" :disabled="!text.trim()">Note</el-button>
+      <PhotoReader what="load" @take="(_, line) => take(line)" />
     </div>
     <p id="reading-echo" class="echo" aria-live="polite">
       <template v-if="said?.echo">
@@ -168,6 +170,7 @@ label span {
 }
 .row {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
   margin: 7px 0 5px;
 }

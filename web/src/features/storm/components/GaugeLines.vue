@@ -4,6 +4,7 @@ import type { Key, LiveView } from '@/shared/api/types'
 import { escape } from '@/shared/session/patch'
 import { edit, noteGauge, useSession } from '@/shared/session/session'
 import { clock, kwh, number, percent } from '@/shared/units/format'
+import PhotoReader from '@/shared/ui/PhotoReader.vue'
 import Fig from '@/shared/ui/Fig.vue'
 
 /** One line takes a gauge; those noted, newest first, with what the plan draws beside them. */
@@ -67,6 +68,7 @@ function drop(id: string) {
       maxlength="200"
     />
     <el-button native-type="submit" class="btn strong" :disabled="busy || !line.trim()">Note</el-button>
+    <PhotoReader what="gauge" @take="(_, said) => (line = said)" />
   </form>
   <ul v-if="asked.length" class="asked" role="alert">
     <li v-for="q in asked" :key="q.note" data-test="line-question">
