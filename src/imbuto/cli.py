@@ -51,6 +51,13 @@ Port = Annotated[int | None, typer.Option(help=f"Port on this machine [default: 
 Lan = Annotated[
     bool, typer.Option("--lan", help="Also let paired phones on the local network connect, and show a pairing code.")
 ]
+BrokerFlag = Annotated[
+    bool,
+    typer.Option(
+        "--broker",
+        help="Let Imbuto listen to an MQTT broker that you enter, on your own network. The demo runs one.",
+    ),
+]
 Cert = Annotated[Path | None, typer.Option(help="With --lan: a certificate of your own (PEM), for https there.")]
 Key = Annotated[Path | None, typer.Option(help="With --cert: its key (PEM).")]
 Address = Annotated[
@@ -67,6 +74,7 @@ def demo(
     address: Address = None,
     cert: Cert = None,
     key: Key = None,
+    broker: BrokerFlag = False,
 ) -> None:
     """Start with the demo homes, in a folder of their own. --fresh forgets what was changed in the demo."""
     from imbuto.services.desk.lock import hold_folder
@@ -78,10 +86,17 @@ def demo(
 
             for path in place.glob("station-*.json"):
                 StationOver(path).end()
-            for pattern in ("imbuto.db*", "copies/*.db", "instruments-*.json", "watch-*.json", "demo-begun.json"):
+            for pattern in (
+                "imbuto.db*",
+                "copies/*.db",
+                "instruments-*.json",
+                "watch-*.json",
+                "broker-*.json",
+                "demo-begun.json",
+            ):
                 for path in place.glob(pattern):
                     path.unlink()
-        _serve(lambda: _demo(place), port, _lan(lan, address, cert, key))
+        _serve(lambda: _demo(place), port, _lan(lan, address, cert, key), broker=broker, demo=True)
 
 
 @app.command()
@@ -92,12 +107,13 @@ def serve(
     address: Address = None,
     cert: Cert = None,
     key: Key = None,
+    broker: BrokerFlag = False,
 ) -> None:
     """Start with your own homes."""
     from imbuto.services.desk.lock import hold_folder
 
     with hold_folder(folder or data_folder()):
-        _serve(lambda: _opened(folder or data_folder()), port, _lan(lan, address, cert, key))
+        _serve(lambda: _opened(folder or data_folder()), port, _lan(lan, address, cert, key), broker=broker)
 
 
 @app.command("estimate")
@@ -282,7 +298,9 @@ def _lan(lan: bool, address: str | None, cert: Path | None, key: Path | None) ->
     return Network(_lan_address(address), cert, key)
 
 
-def _serve(opened: Callable[[], Planner], port: int | None, lan: Network | None) -> None:
+def _serve(
+    opened: Callable[[], Planner], port: int | None, lan: Network | None, *, broker: bool = False, demo: bool = False
+) -> None:
     """Answer until stopped. opened: makes the planner, which takes seconds; the interface is answered meanwhile. Raises
     what it raises."""
     import asyncio
@@ -305,7 +323,8 @@ def _serve(opened: Callable[[], Planner], port: int | None, lan: Network | None)
     def load() -> FastAPI:
         from imbuto.api.app import create_app
 
-        whole = create_app(opened(), f"{scheme}://{lan.address}:{chosen}" if lan else None)
+        where = f"{scheme}://{lan.address}:{chosen}" if lan else None
+        whole = create_app(opened(), where, broker=broker, demo=demo)
         if lan:
             _show_code(whole.state.pairing)
         return whole

@@ -20,6 +20,7 @@ from imbuto.api.described import in_full
 from imbuto.api.hosts import LOOPBACK, host_name
 from imbuto.api.interface import built_interface
 from imbuto.api.request_bodies import ErrorBody, refusal_response
+from imbuto.api.routes import broker_routes
 from imbuto.api.routes import compare_routes as compare
 from imbuto.api.routes import equipment_routes as equipment
 from imbuto.api.routes import everyday_routes as everyday
@@ -47,7 +48,9 @@ from imbuto.services.desk.pairing import Pairing
 from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.safekeeping import keep_copies
 from imbuto.services.desk.worker import Worker
+from imbuto.services.house.broker import Brokers
 from imbuto.services.house.instruments import Instruments
+from imbuto.services.house.published_instruments import PublishedInstruments
 from imbuto.services.outages.watched_station import Watch
 
 log = logging.getLogger("imbuto")
@@ -70,16 +73,25 @@ async def _prepared(ready: WarmUp, planner: Planner) -> None:
         log.warning("light could not be worked out ahead: %s", error)
 
 
-def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
-    """The application around a planner. lan: its address on the local network, such as http://192.0.2.5:8474, where it
-    answers paired devices."""
+def create_app(planner: Planner, lan: str | None = None, *, broker: bool = False, demo: bool = False) -> FastAPI:
+    """The application around a planner.
+
+    lan: its address on the local network, such as http://192.0.2.5:8474, where it answers paired devices
+    broker: it may contact the MQTT brokers that somebody entered; demo: it runs one with simulated instruments, too
+    """
     jobs, ready, watch, worker = Jobs(), WarmUp(), Watch(planner), Worker()
+    instruments = Instruments(planner)
+    brokers = Brokers(planner, allowed=broker)
+    published = PublishedInstruments(instruments, watch, brokers) if broker and demo else None
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         # Large libraries are loaded in a process of their own, which goes when nothing is asked of it.
         take_place(worker)
         watch.take_up()
+        if published:
+            await asyncio.to_thread(published.begin)
+        brokers.take_up()
         tasks = [
             asyncio.create_task(_prepared(ready, planner)),
             asyncio.create_task(keep_copies(planner.database.path.parent)),
@@ -89,6 +101,9 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
             task.cancel()
         jobs.close()
         watch.close()
+        await asyncio.to_thread(brokers.close)
+        if published:
+            await asyncio.to_thread(published.close)
         take_place(None)
         worker.close()
 
@@ -101,13 +116,26 @@ def create_app(planner: Planner, lan: str | None = None) -> FastAPI:
         lifespan=lifespan,
     )
     app.state.planner, app.state.jobs, app.state.ready = planner, jobs, ready
-    app.state.instruments = Instruments(planner)
+    app.state.instruments, app.state.brokers = instruments, brokers
     app.state.watch = watch
     pairing = app.state.pairing = Pairing(planner.database, lan)
     hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan.partition("://")[2])}
     app.add_middleware(WarmUpMiddleware, ready=ready)
     app.add_middleware(Guard, hosts=hosts, rights_of=pairing.rights_of)
-    for place in (homes, house, chosen, source, equipment, sizing, hours, compare, storm, everyday, papers):
+    for place in (
+        homes,
+        house,
+        chosen,
+        source,
+        equipment,
+        broker_routes,
+        sizing,
+        hours,
+        compare,
+        storm,
+        everyday,
+        papers,
+    ):
         app.include_router(place.router)
     app.include_router(devices.router)
     app.include_router(devices.pages)

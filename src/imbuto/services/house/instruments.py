@@ -99,6 +99,11 @@ class Instruments:
         with self._lock:
             return _view(self._of(home_id))
 
+    def seconds(self, home_id: str) -> float:
+        """The simulated clock, s since 1970. Raises NotFound for a home that has none."""
+        with self._lock:
+            return self._of(home_id).clock.read()
+
     def set_up(
         self,
         home_id: str,

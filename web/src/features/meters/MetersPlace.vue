@@ -5,6 +5,7 @@ import HouseTabs from '@/features/house/HouseTabs.vue'
 import MeterNext from '@/features/house/components/MeterNext.vue'
 import { useSession } from '@/shared/session/session'
 import { useRoute, useRouter } from 'vue-router'
+import BrokerPanel from './components/BrokerPanel.vue'
 import FlipRound from './components/FlipRound.vue'
 import PanelMonitor from './components/PanelMonitor.vue'
 import PlugMeter from './components/PlugMeter.vue'
@@ -33,7 +34,10 @@ const open = (load: string) =>
     </header>
     <template v-if="none">
       <p class="none">{{ none }}</p>
-      <FlipRound @set="() => {}" />
+      <div class="scroll">
+        <BrokerPanel />
+        <FlipRound @set="() => {}" />
+      </div>
     </template>
     <template v-else-if="seen">
       <p class="time">
@@ -55,6 +59,7 @@ const open = (load: string) =>
           <FlipRound :seen="seen" @set="set" />
         </div>
         <div class="scroll right">
+          <BrokerPanel />
           <PanelMonitor v-if="seen.breakers.length" :seen="seen" @set="set" />
           <p v-else class="soft">This home has no panel yet, so a panel monitor can’t be connected.</p>
         </div>

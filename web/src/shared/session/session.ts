@@ -36,6 +36,14 @@ export const {
   stepOutage,
 } = page.acts
 
+/** Note what came in over the broker as a reading. */
+export function noteFromBroker(pick: string) {
+  const path = (home_id: string) => ({ params: { path: { home_id, pick_id: pick } } })
+  return act((home, body) =>
+    answer(api.POST('/api/homes/{home_id}/broker/picks/{pick_id}/reading', { ...path(home), body })),
+  )
+}
+
 /** Withdraw a reading; the next best one counts then. */
 export function takeBack(reading: string) {
   const path = (home_id: string) => ({ params: { path: { home_id, reading_id: reading } } })
