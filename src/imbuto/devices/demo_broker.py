@@ -77,6 +77,9 @@ class DemoBroker:
         publishing.cancel()
         await asyncio.gather(publishing, return_exceptions=True)
         await broker.shutdown()
+        for task in asyncio.all_tasks() - {asyncio.current_task()}:
+            task.cancel()
+        await asyncio.sleep(0.1)  # its connections end
 
     async def _publish(self) -> None:
         import aiomqtt

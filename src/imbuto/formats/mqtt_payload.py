@@ -88,24 +88,22 @@ def _finite(path: str, value: float) -> Leaf | None:
         number = float(value)
     except OverflowError:
         return None
-    if not math.isfinite(number):
-        return None
-    kilo = bool(re.search(r"kwh|(?<![a-z])kw(?![a-z])", path, re.IGNORECASE))
-    return Leaf(path, 1000 * number if kilo else number, kilo=kilo)
+    return _leaf(path, number, "", kilo=bool(re.search(r"kwh|(?<![a-z])kw(?![a-z])", path, re.IGNORECASE)))
+
+
+def _leaf(path: str, number: float, unit: str, *, kilo: bool) -> Leaf | None:
+    value = 1000 * number if kilo else number
+    return Leaf(path, value, unit, kilo) if math.isfinite(value) else None
 
 
 def _number(path: str, text: str) -> Leaf | None:
     m = NUMBER.fullmatch(text)
     if m is None or len(text) > 40:
         return None
-    number = float(m[1])
-    if not math.isfinite(number):
-        return None
     unit = m[2] or ""
     if unit:
-        kilo = unit.startswith("k")
-        return Leaf(path, 1000 * number if kilo else number, unit.removeprefix("k"), kilo)
-    return _finite(path, number)
+        return _leaf(path, float(m[1]), unit.removeprefix("k"), kilo=unit.startswith("k"))
+    return _finite(path, float(m[1]))
 
 
 def guessed(topic: str, leaf: Leaf) -> Meaning | None:

@@ -21,9 +21,9 @@ from imbuto.services.house.house_views import GoalsView, WholeView, goals, whole
 from imbuto.services.house.importing import ChannelView, JobView, SeriesView
 from imbuto.services.house.instruments import Instruments, InstrumentsView
 from imbuto.services.house.measuring import Echo, Measuring, ReadingView, Target
-from imbuto.services.house.photographs import PhotoView, What, photographed
 from imbuto.services.papers import home_tables as tables
 from imbuto.services.papers import panel_labels_pdf as papers
+from imbuto.services.source.photographs import PhotoView, What, photographed
 
 router = APIRouter(prefix="/api", responses=ERRORS)
 

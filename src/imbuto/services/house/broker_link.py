@@ -167,7 +167,7 @@ class BrokerLink:
             try:
                 self._hear(said)
             except Exception:
-                log.exception("a message of the broker could not be taken in")
+                log.exception("a message from the broker could not be used")
 
 
 def _why(error: Exception) -> str:

@@ -107,11 +107,11 @@ describe('room left', () => {
 
   it('offers to unplug a rider, to count it in, and to plug it in again', async () => {
     show({ riders: ['coffee'] })
-    await click('section .link')
+    await click('.fold .link')
     expect(onChange).toHaveBeenCalledWith(expect.objectContaining({ label: 'Coffee unplugged' }))
     show({}, plan([], { load_choices: { coffee: 'unplugged' } }))
-    expect(text('section')).toContain('Coffee is unplugged')
-    await click('section .link')
+    expect(text('.fold')).toContain('Coffee is unplugged')
+    await click('.fold .link')
     expect(onChange).toHaveBeenLastCalledWith(expect.objectContaining({ label: 'Coffee plugged in again' }))
   })
 

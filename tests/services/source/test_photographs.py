@@ -10,7 +10,7 @@ from PIL import Image
 
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.formats import photograph as reader
-from imbuto.services.house.photographs import FIGURE, _number, photographed
+from imbuto.services.source.photographs import FIGURE, _number, photographed
 from tests.breadth import breadth
 from tests.pictures import made_up, picture_of
 
