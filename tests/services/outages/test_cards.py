@@ -223,12 +223,18 @@ def test_the_cards_win_the_drill(case):
     for scene in ("over", "back"):
         now = played.begin(scene)
         card = played.cards[scene]
-        for part, position in (m for s in card.steps for m in s.moves):
-            if not played.model.parts[part].itself:
-                now = played.move(now, part, position)
-                assert now.harm == [], now.said
-                assert "trips" not in now.said
+        for n, step in enumerate(card.steps):
+            for part, position in step.moves:
+                if not played.model.parts[part].itself:
+                    now = played.move(now, part, position)
+                    assert now.harm == [], now.said
+                    assert "trips" not in now.said
+            # Following the card, its steps are done one by one, and none that is still to come.
+            if any(not played.model.parts[p].itself for p, _ in step.moves):
+                assert all(played.done(now)[: n + 1]), (scene, step.what)
         assert played.won(now), (scene, now.said)
+        live = played.live(now)
+        assert set(played.feeding(now).values()) <= {"", *live.values()}
 
 
 def test_a_wrong_order_trips_overloads_or_endangers_and_is_never_won():

@@ -51,7 +51,7 @@ def check_local(host: str, port: int) -> None:
     try:
         found = {str(x[4][0]) for x in socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)}
     except (OSError, UnicodeError):
-        raise InvalidValue("broker", host, "there is no computer of that name on this network") from None
+        raise InvalidValue("broker", host, "no computer on this network has that name") from None
     for text in found:
         address = ipaddress.ip_address(text.partition("%")[0])
         if not (address.is_loopback or (address.is_private and not address.is_unspecified)):

@@ -162,7 +162,7 @@ const isFigure = (text: string) => /\d/.test(text)
         :min="0"
         :max="90"
         :step="5"
-        @change="set('/floor', Number($event) / 100, `Floor ${$event}%`)"
+        @change="set('/floor', Number($event) / 100, `Stop level ${$event}%`)"
       />
       <label for="s-health">Health (%)</label>
       <el-input-number
@@ -213,7 +213,7 @@ const isFigure = (text: string) => /\d/.test(text)
       class="check"
       :model-value="plan.below_floor"
       @change="
-        set('/below_floor', !plan.below_floor, plan.below_floor ? 'The floor holds' : 'Below the floor in an emergency')
+        set('/below_floor', !plan.below_floor, plan.below_floor ? 'The stop level holds' : 'Below the stop level in an emergency')
       "
       >in an emergency, below the stop level</el-checkbox
     >

@@ -59,7 +59,7 @@ async function read() {
     .split('\n')
     .map((l) => l.trim())
     .filter(Boolean)
-  problem.value = typed.length > MOST ? `That is ${typed.length} lines. Paste at most ${MOST} at once.` : ''
+  problem.value = typed.length > MOST ? `The list has ${typed.length} lines. Paste at most ${MOST} at once.` : ''
   if (problem.value || !typed.length) return
   reading.value = true
   lines.value = []
