@@ -93,6 +93,7 @@ def test_equipment_tells_what_it_wants_and_a_caution_is_settled_and_taken_up_aga
     go(page, f"{house}/chosen?plan=cords-only&outage=evening-cut")
     page.get_by_text("About this equipment").click()
     expect(page.locator(".facts")).to_contain_text("It violates code, and it has killed people.")
+    page.locator("summary", has_text="Check").click()
     settled = page.get_by_label("Auto-off is turned off")
     settled.click()
     expect(page.locator(".rail .turn").first).to_contain_text("Settled: Auto-off is turned off")

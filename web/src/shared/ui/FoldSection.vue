@@ -44,11 +44,11 @@ h3 {
   margin: 0;
 }
 h3::after {
-  content: ' ▸';
+  content: ' ▸' / '';
   color: var(--soft);
 }
 .fold[open] h3::after {
-  content: ' ▾';
+  content: ' ▾' / '';
 }
 summary > span {
   margin-left: auto;
