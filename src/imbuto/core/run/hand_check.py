@@ -54,7 +54,9 @@ def hand_check(run: Run) -> Paper:
         Factor("label to real", s.deliverable, f"{s.deliverable:g}", "planning default"),
         Factor("health", s.health, f"{s.health:g}"),
         Factor("cold", s.cold, f"{s.cold:.3g}", "planning default"),
-        Factor("from start charge to stop level", max(start - s.floor, 0), f"{100 * start:.0f}% − {100 * s.floor:.0f}%"),
+        Factor(
+            "from start charge to stop level", max(start - s.floor, 0), f"{100 * start:.0f}% − {100 * s.floor:.0f}%"
+        ),
         Factor("average load (W)", run.average_w, f"{number_text(run.average_w)} W"),
         Factor("conversion", s.efficiency, f"{s.efficiency:g}"),
         Factor("own use of station and modules", s.idle_w, f"{number_text(s.idle_w)} W"),
