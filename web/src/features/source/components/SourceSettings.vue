@@ -213,7 +213,11 @@ const isFigure = (text: string) => /\d/.test(text)
       class="check"
       :model-value="plan.below_floor"
       @change="
-        set('/below_floor', !plan.below_floor, plan.below_floor ? 'The stop level holds' : 'Below the stop level in an emergency')
+        set(
+          '/below_floor',
+          !plan.below_floor,
+          plan.below_floor ? 'The stop level holds' : 'Below the stop level in an emergency',
+        )
       "
       >in an emergency, below the stop level</el-checkbox
     >
