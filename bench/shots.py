@@ -74,7 +74,7 @@ def take(page: Page) -> None:
     open_place(page, "storm")
     page.wait_for_selector("article li")
     snap(page, "storm")
-    open_place(page, "drill", "?plan=cords-only&outage=november-windstorm")
+    open_place(page, "drill", "?plan=ten-place&outage=november-windstorm")
     page.wait_for_selector("text=The grid is off")
     snap(page, "drill")
     open_place(page, "ready")

@@ -202,16 +202,6 @@ useShortcuts([
           }}</el-button>
           <p class="soft small">Enter its circuits under House, and the number of slots under House > Home facts.</p>
         </div>
-        <PutCircuits
-          v-if="board && (cords || slots)"
-          :home="home"
-          :plan="plan"
-          :spans="spans"
-          :board="board"
-          :count="count"
-          :cords="cords"
-          @change="send"
-        />
         <StanceControl :target="target" :home="home" :plan="plan" @stance="stance" />
         <p v-if="reason" class="small soft reason">Left off: {{ reason }}</p>
         <CordPicker
@@ -251,6 +241,16 @@ useShortcuts([
           :home="home"
           :equipment="equipment"
           @gone="asked = ''"
+        />
+        <PutCircuits
+          v-if="board && (cords || slots)"
+          :home="home"
+          :plan="plan"
+          :spans="spans"
+          :board="board"
+          :count="count"
+          :cords="cords"
+          @change="send"
         />
         <PlaceBoard
           v-if="equipment"

@@ -51,7 +51,7 @@ function put() {
 .put {
   display: flex;
   gap: 8px;
-  margin: 8px 0 0;
+  margin: 0 0 10px;
 }
 .put :deep(.el-select) {
   flex: 1;
