@@ -34,6 +34,7 @@ OF: dict[TargetKind, tuple[Meaning, ...]] = {
     "station_out": ("W",),
     "station_in": ("W",),
 }
+STATION_WORDS: dict[TargetKind, str] = {"station_charge": "charge", "station_out": "output", "station_in": "input"}
 MOST_PICKS = 100
 LEAST_NOTE_H = 0.5  # below this a log says nothing of a day
 KEEP_S = 900.0  # at least so often a station's gauge is kept, changed or not
@@ -368,7 +369,7 @@ class Brokers:
             documents = self.planner.open(home_id)
             found = [p.sources[target] for p in documents.plans.values() if target in p.sources]
             known = documents.catalogue.stations.get(found[0].station) if found else None
-            name = known.name if known else ""
+            name = f"{STATION_WORDS[kind]} of {known.name}" if known else ""
         if not name and must:
             raise NotFound("target", target, "this home doesn't have that load, circuit or station")
         return name or "removed"

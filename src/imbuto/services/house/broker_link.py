@@ -179,4 +179,6 @@ def _why(error: Exception) -> str:
         or "code:4" in words.lower()
     ):
         return "The broker refused the user name or the password. Check both."
-    return f"The connection ended: {words or type(error).__name__}. Imbuto tries again by itself."
+    # What the library says of the rest is for its own makers.
+    log.info("the broker was lost: %s", words or type(error).__name__)
+    return "The connection to the broker ended. Imbuto tries again by itself."
