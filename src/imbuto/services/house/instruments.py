@@ -151,7 +151,10 @@ class Instruments:
     def _of(self, home_id: str) -> _Set:
         home = self.planner.open(home_id).home
         if not home_id.startswith(DEMO_HOMES):
-            rule = "only the demo homes have simulated instruments; in your own home, type your meter's readings, or connect instruments that speak MQTT"
+            rule = (
+                "only the demo homes have simulated instruments; in your own home, type your meter's readings, "
+                "or connect instruments that speak MQTT"
+            )
             raise NotFound("instruments", home_id, rule)
         found = self._sets.get(home_id)
         if found is None:
