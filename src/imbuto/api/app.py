@@ -54,6 +54,7 @@ from imbuto.services.house.published_instruments import PublishedInstruments
 from imbuto.services.outages.watched_station import Watch
 
 log = logging.getLogger("imbuto")
+PLACES = (homes, house, chosen, source, equipment, broker_routes, sizing, hours, compare, storm, everyday, papers)
 
 
 def _light_ahead(planner: Planner) -> None:
@@ -122,20 +123,7 @@ def create_app(planner: Planner, lan: str | None = None, *, broker: bool = False
     hosts = LOOPBACK if lan is None else LOOPBACK | {host_name(lan.partition("://")[2])}
     app.add_middleware(WarmUpMiddleware, ready=ready)
     app.add_middleware(Guard, hosts=hosts, rights_of=pairing.rights_of)
-    for place in (
-        homes,
-        house,
-        chosen,
-        source,
-        equipment,
-        broker_routes,
-        sizing,
-        hours,
-        compare,
-        storm,
-        everyday,
-        papers,
-    ):
+    for place in PLACES:
         app.include_router(place.router)
     app.include_router(devices.router)
     app.include_router(devices.pages)
