@@ -89,6 +89,12 @@ lint: .venv/app web/node_modules/.made
 	.venv/bin/imbuto blanks | diff -q - web/src/shared/api/blanks.json || { echo "What new things begin with is stale: make types"; exit 1; }
 	cd web && npx vue-tsc --noEmit -p tsconfig.json && npx eslint --max-warnings 0 . && npx prettier --check --log-level warn .
 
+# A broker that others wrote: where it is installed, the link to a broker is tested against it too. It comes with a service
+# that starts by itself, so only machines that are thrown away afterwards are given it unasked.
+/usr/sbin/mosquitto:
+	( $(APT) update -q && $(APT) install -y -q --no-install-recommends mosquitto ) || \
+	  echo "Without mosquitto, the link to a broker is tested against the demo's alone."
+
 test: build lint /usr/bin/chromium
 	cd web && npx vitest run --reporter=dot
 	.venv/bin/pytest -n 2 --dist worksteal

@@ -5,12 +5,16 @@ from __future__ import annotations
 import asyncio
 import json
 import logging
+import os
 import socket
+import subprocess
+import sys
+import time
 from collections.abc import Callable
-from threading import Event, Thread
+from threading import Thread
 
 EVERY_S = 0.1  # a day per minute is 2.4 minutes in this time
-START_S = 10.0
+START_S = 20.0
 Message = tuple[str, str]
 
 
@@ -26,68 +30,63 @@ def free_port(wanted: int = 1883) -> int:
     raise OSError("no port is free")
 
 
-class DemoBroker:
-    """A broker on the loopback address, in a thread of its own. messages: what the simulated instruments say now."""
+class BrokerProcess:
+    """A broker on the loopback address, in a process of its own that ends with this one. Raises OSError."""
 
-    def __init__(self, messages: Callable[[], list[Message]], port: int | None = None) -> None:
-        self.port = port or free_port()
-        self._messages = messages
-        self._ready = Event()
+    def __init__(self, port: int) -> None:
+        command = [sys.executable, "-m", "imbuto.devices.demo_broker", str(port)]
+        # The pipe is what tells it that this process is gone, however it went.
+        self._process = subprocess.Popen(command, stdin=subprocess.PIPE, start_new_session=True)
+        until = time.monotonic() + START_S
+        while not answers(port):
+            if self._process.poll() is not None or time.monotonic() > until:
+                self.close()
+                raise OSError("the demo's broker did not start")
+            time.sleep(0.05)
+
+    def close(self) -> None:
+        """Kill it, as a power cut would."""
+        self._process.kill()
+        self._process.communicate()
+
+
+class Publishing:
+    """What instruments say, published again and again to a broker on the loopback address, from a thread of its own."""
+
+    def __init__(self, messages: Callable[[], list[Message]], port: int) -> None:
+        self._messages, self._port = messages, port
         self._loop = asyncio.new_event_loop()
-        self._ended: asyncio.Event | None = None
-        self._thread = Thread(target=self._run, name="demo-broker", daemon=True)
+        self._task: asyncio.Task[None] | None = None
+        self._thread = Thread(target=self._run, name="demo-instruments", daemon=True)
         self._thread.start()
-        if not self._ready.wait(START_S):
-            raise OSError("the demo's broker did not start")
-
-    @property
-    def address(self) -> str:
-        """As one would type it."""
-        return f"127.0.0.1:{self.port}"
 
     def close(self) -> None:
         """Stop it."""
-        if self._ended is not None and not self._loop.is_closed():
-            self._loop.call_soon_threadsafe(self._ended.set)
+        if not self._loop.is_closed():
+            self._loop.call_soon_threadsafe(self._cancel)
         self._thread.join(timeout=START_S)
+
+    def _cancel(self) -> None:
+        if self._task is not None:
+            self._task.cancel()
 
     def _run(self) -> None:
         asyncio.set_event_loop(self._loop)
         try:
-            self._loop.run_until_complete(self._serve())
+            self._task = self._loop.create_task(self._publish())
+            self._loop.run_until_complete(self._task)
+        except asyncio.CancelledError:
+            pass
         finally:
             self._loop.close()
 
-    async def _serve(self) -> None:
-        from amqtt.broker import Broker  # slow to load, and wanted in the demo only
-
-        for name in ("amqtt", "transitions"):
-            logging.getLogger(name).setLevel(logging.ERROR)
-        broker = Broker(
-            {
-                "listeners": {"default": {"type": "tcp", "bind": self.address}},
-                "plugins": {"amqtt.plugins.authentication.AnonymousAuthPlugin": {"allow_anonymous": True}},
-            }
-        )
-        self._ended = asyncio.Event()
-        await broker.start()
-        publishing = asyncio.create_task(self._publish())
-        self._ready.set()
-        await self._ended.wait()
-        publishing.cancel()
-        await asyncio.gather(publishing, return_exceptions=True)
-        await broker.shutdown()
-        for task in asyncio.all_tasks() - {asyncio.current_task()}:
-            task.cancel()
-        await asyncio.sleep(0.1)  # its connections end
-
     async def _publish(self) -> None:
-        import aiomqtt
+        import aiomqtt  # wanted only where a broker is
 
         while True:
             try:
                 async with aiomqtt.Client(
-                    "127.0.0.1", self.port, protocol=aiomqtt.ProtocolVersion.V311, logger=logging.getLogger("imbuto")
+                    "127.0.0.1", self._port, protocol=aiomqtt.ProtocolVersion.V311, logger=logging.getLogger("imbuto")
                 ) as client:
                     while True:
                         for topic, payload in await asyncio.to_thread(self._messages):
@@ -97,7 +96,62 @@ class DemoBroker:
                 await asyncio.sleep(EVERY_S)
 
 
+class DemoBroker:
+    """The demo's broker, and what its instruments publish to it. messages: what they say now. Raises OSError."""
+
+    def __init__(self, messages: Callable[[], list[Message]], port: int | None = None) -> None:
+        self.port = port or free_port()
+        self._broker = BrokerProcess(self.port)
+        self._publishing = Publishing(messages, self.port)
+
+    @property
+    def address(self) -> str:
+        """As one would type it."""
+        return f"127.0.0.1:{self.port}"
+
+    def close(self) -> None:
+        """Stop both."""
+        self._publishing.close()
+        self._broker.close()
+
+
+def answers(port: int) -> bool:
+    """Whether anything takes a connection there."""
+    try:
+        socket.create_connection(("127.0.0.1", port), timeout=1).close()
+    except OSError:
+        return False
+    return True
+
+
 def plug_message(load: str, watts: float, volts: float, amps: float, energy_wh: float) -> Message:
     """What a plug says: one message of JSON, its energy a counter in Wh."""
     said = {"power": round(watts, 1), "voltage": round(volts, 1), "current": round(amps, 2)}
     return f"plug/{load}", json.dumps({**said, "energy": {"total_wh": round(energy_wh, 1)}})
+
+
+def serve(port: int) -> None:
+    """Be the broker until standard input closes."""
+    from amqtt.broker import Broker  # slow to load, and wanted in the demo only
+
+    for name in ("amqtt", "transitions"):
+        logging.getLogger(name).setLevel(logging.CRITICAL)
+
+    def leave_with_parent() -> None:
+        sys.stdin.buffer.read()
+        os._exit(0)
+
+    async def run() -> None:
+        settings = {
+            "listeners": {"default": {"type": "tcp", "bind": f"127.0.0.1:{port}"}},
+            "plugins": {"amqtt.plugins.authentication.AnonymousAuthPlugin": {"allow_anonymous": True}},
+        }
+        await Broker(settings).start()
+        await asyncio.Event().wait()
+
+    Thread(target=leave_with_parent, daemon=True).start()
+    asyncio.run(run())
+
+
+if __name__ == "__main__":
+    serve(int(sys.argv[1]))

@@ -1,24 +1,35 @@
 """A home's broker, a real one in this process: contacted on somebody's word alone, only nearby; what comes in is a log."""
 
-import gc
 import json
+import os
+import shutil
 import stat
+import subprocess
 import time
+from collections.abc import Callable
 from datetime import datetime
+from typing import NamedTuple
 
 import pytest
 
 from imbuto.core.basics.errors import InvalidValue, NotFound
-from imbuto.devices.demo_broker import DemoBroker, free_port
+from imbuto.devices.demo_broker import BrokerProcess, DemoBroker, Publishing, answers, free_port
+from imbuto.services.desk.planner import Planner
 from imbuto.services.house.broker import Brokers
-from imbuto.services.house.broker_link import BrokerAddress
+from imbuto.services.house.broker_link import BrokerAddress, BrokerLink, Heard
 from imbuto.store.repository import Repository
 from tests.demo import demo_copy
 
-# The demo's broker is a library's: when it is stopped while somebody listens, it leaves a stream for the collector.
-pytestmark = pytest.mark.filterwarnings("ignore::pytest.PytestUnraisableExceptionWarning", "ignore::ResourceWarning")
 HOME, PAIR = "saltgrass-house", ("ten-place", "november-windstorm")
 PATIENCE_S = 40
+
+
+class House(NamedTuple):
+    planner: Planner
+    brokers: Brokers
+    port: int
+    begin: Callable[[], None]
+    end: Callable[[], None]
 
 
 def until(check, what: str):
@@ -42,26 +53,63 @@ class Clock:
         return self.at
 
 
-@pytest.fixture
-def house(tmp_path):
+class Mosquitto:
+    """A broker that others wrote, with a user and a password where one is given."""
+
+    def __init__(self, port: int, folder, user: str = "", password: str = "") -> None:
+        rules = ["allow_anonymous true"]
+        if user:
+            kept = folder / "users"
+            kept.touch(0o600)
+            subprocess.run(["mosquitto_passwd", "-b", kept, user, password], check=True)
+            rules = ["allow_anonymous false", f"password_file {kept}"]
+        if os.geteuid() == 0:
+            rules.append("user root")
+        (folder / "mosquitto.conf").write_text("\n".join([f"listener {port} 127.0.0.1", *rules, ""]))
+        self._process = subprocess.Popen(["mosquitto", "-c", folder / "mosquitto.conf"], stderr=subprocess.DEVNULL)
+        until(lambda: answers(port), "mosquitto did not start")
+
+    def close(self) -> None:
+        self._process.kill()
+        self._process.wait()
+
+
+HAS_MOSQUITTO = shutil.which("mosquitto", path=f"{os.environ['PATH']}:/usr/sbin") is not None
+needs_mosquitto = pytest.mark.skipif(not HAS_MOSQUITTO, reason="mosquitto is not installed")
+
+
+@pytest.fixture(params=["demo", pytest.param("mosquitto", marks=needs_mosquitto)])
+def house(request, tmp_path, monkeypatch):
+    """A planner, its brokers, what begins and what ends the broker process, its port, and what is published there."""
+    monkeypatch.setenv("PATH", f"{os.environ['PATH']}:/usr/sbin")
     planner = demo_copy(tmp_path)
     said = {
         "plug/fridge": '{"power": 150, "energy": {"total_wh": 10}}',
         "station/main/soc": "64 %",
         "odd": "not a number",
     }
-    broker = DemoBroker(lambda: list(said.items()), free_port(0))
+    port, running = free_port(0), []
+
+    def begin() -> None:
+        running.append(BrokerProcess(port) if request.param == "demo" else Mosquitto(port, tmp_path))
+
+    def end() -> None:
+        running.pop().close()
+
+    begin()
+    publishing = Publishing(lambda: list(said.items()), port)
     brokers = Brokers(planner, allowed=True, clock=Clock())
-    yield planner, brokers, broker, said
+    yield House(planner, brokers, port, begin, end)
     brokers.close()
-    broker.close()
+    publishing.close()
+    for process in running:
+        process.close()
     planner.database.close()
-    gc.collect()
 
 
 def test_nothing_is_contacted_unasked_or_beyond_the_own_network(house):
-    planner, brokers, broker, _ = house
-    here = BrokerAddress(host="127.0.0.1", port=broker.port)
+    planner, brokers, port, *_ = house
+    here = BrokerAddress(host="127.0.0.1", port=port)
     silent = Brokers(planner)
     with pytest.raises(InvalidValue, match="started without --broker"):
         silent.connect(HOME, here)
@@ -76,8 +124,8 @@ def test_nothing_is_contacted_unasked_or_beyond_the_own_network(house):
 
 
 def test_a_value_is_picked_logged_noted_and_the_broker_may_go_and_come_back(house):
-    planner, brokers, broker, said = house
-    brokers.connect(HOME, BrokerAddress(host="127.0.0.1", port=broker.port, user="ann", password="s3cret"))
+    planner, brokers, port, begin, end = house
+    brokers.connect(HOME, BrokerAddress(host="127.0.0.1", port=port, user="ann", password="s3cret"))
     wanted = {("plug/fridge", "power", "W"), ("station/main/soc", "", "%")}
     until(lambda: wanted <= {(t.topic, t.path, t.guess) for t in brokers.view(HOME).topics}, "nothing came in")
     with pytest.raises(InvalidValue, match="it can be"):
@@ -103,23 +151,19 @@ def test_a_value_is_picked_logged_noted_and_the_broker_may_go_and_come_back(hous
     assert stat.S_IMODE(kept.stat().st_mode) == 0o600
     assert json.loads(kept.read_text())["address"]["password"] == "s3cret"
     assert "s3cret" not in json.dumps(planner.give_out(HOME))
-    port = broker.port
-    broker.close()
+    end()
     lost = until(lambda: (v := brokers.view(HOME)).state == "lost" and v, "the loss was not told")
     assert lost.said.endswith(".")
     assert all(p.now is None for p in lost.picks)
-    again = DemoBroker(lambda: list(said.items()), port)
-    try:
-        until(lambda: brokers.view(HOME).state == "connected", "it did not come back")
-    finally:
-        again.close()
+    begin()
+    until(lambda: brokers.view(HOME).state == "connected", "it did not come back")
     assert brokers.disconnect(HOME).state == "off"
     assert not kept.exists()
 
 
 def test_what_was_connected_is_taken_up_again_and_a_damaged_file_stops_nothing(house):
-    planner, brokers, broker, _ = house
-    brokers.connect(HOME, BrokerAddress(host="127.0.0.1", port=broker.port))
+    planner, brokers, port, *_ = house
+    brokers.connect(HOME, BrokerAddress(host="127.0.0.1", port=port))
     brokers.pick(HOME, "plug/fridge", "power", "W", "home", "")
     brokers.close()
     later = Brokers(planner, allowed=True)
@@ -130,3 +174,34 @@ def test_what_was_connected_is_taken_up_again_and_a_damaged_file_stops_nothing(h
         assert [p.of for p in later.view(HOME).picks] == ["the whole house"]
     finally:
         later.close()
+
+
+def test_the_demos_broker_publishes_what_its_instruments_say():
+    broker = DemoBroker(lambda: [("plug/kettle", "1200")])
+    heard: list[Heard] = []
+    link = BrokerLink(BrokerAddress(host="127.0.0.1", port=broker.port), heard.append)
+    try:
+        until(lambda: heard, "nothing came in")
+        assert (heard[0].topic, heard[0].leaf.value) == ("plug/kettle", 1200)
+    finally:
+        link.close()
+        broker.close()
+
+
+@needs_mosquitto
+def test_a_wrong_password_is_told_and_the_right_one_listens(tmp_path, monkeypatch):
+    monkeypatch.setenv("PATH", f"{os.environ['PATH']}:/usr/sbin")
+    port = free_port(0)
+    broker = Mosquitto(port, tmp_path, "ann", "heron")
+    try:
+        for password, state in (("wrong", "lost"), ("heron", "connected")):
+            address = BrokerAddress(host="127.0.0.1", port=port, user="ann", password=password)
+            link = BrokerLink(address, lambda _: None)
+            until(lambda: link.state != "connecting", "nothing was told")  # noqa: B023
+            assert link.state == state
+            assert link.said == (
+                "" if state == "connected" else "The broker refused the user name or the password. Check both."
+            )
+            link.close()
+    finally:
+        broker.close()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useMediaQuery } from '@vueuse/core'
-import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { gettingReady } from '@/shared/api/client'
 import { choose, open, redo, stepOutage, stepPlan, undo, useSession } from '@/shared/session/session'
@@ -11,6 +11,7 @@ import FunnelRail from './FunnelRail.vue'
 import NoticeStrip from '@/app/bar/NoticeStrip.vue'
 import { PLACES, TITLES } from './router'
 import HelpPanel from './HelpPanel.vue'
+import { keepPairInAddress } from './pairInAddress'
 import ShortcutSheet from './ShortcutSheet.vue'
 import OutageFoot from '@/app/bar/OutageFoot.vue'
 import VerdictBar from '@/app/bar/VerdictBar.vue'
@@ -58,25 +59,7 @@ function one(value: unknown): string | undefined {
   return typeof value === 'string' ? value : undefined
 }
 
-// The pair stands in the address, so that a link or a reload shows the same. While a page is still being opened the
-// address is left alone: writing to it would take back a click on another place.
-let opening = false
-function putPairInAddress() {
-  if (opening || !inHome.value || !pair.value.plan) return
-  if (route.query.plan === pair.value.plan && route.query.outage === pair.value.outage) return
-  void router.replace({ query: { ...route.query, ...pair.value } })
-}
-router.beforeEach(() => {
-  opening = true
-})
-router.afterEach(() => {
-  opening = false
-  void nextTick(putPairInAddress)
-})
-router.onError(() => {
-  opening = false
-})
-watch([pair, () => route.name], putPairInAddress, { deep: true })
+keepPairInAddress(router, pair)
 watch(
   () => [route.query.plan, route.query.outage],
   ([plan, outage]) => {
