@@ -15,9 +15,15 @@ import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import replace
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import IO, Any
+
+from cryptography import x509
+from cryptography.hazmat.primitives import hashes
+from cryptography.hazmat.primitives.asymmetric import ec
+from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption, PrivateFormat
+from cryptography.x509.oid import NameOID
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.equipment.catalogue import Catalogue, Station, shipped
@@ -220,16 +226,18 @@ def wait_for(url: str, process: subprocess.Popen[bytes], most_s: float = 300) ->
 
 
 @contextmanager
-def serving(folder: Path, log: IO[bytes] | None = None, port: int = 0) -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
+def serving(
+    folder: Path, log: IO[bytes] | None = None, port: int = 0, *more: str
+) -> Iterator[tuple[str, subprocess.Popen[bytes]]]:
     """A demo of its own: its address, and its process, which may be stopped. log: for what it says; port: 0 for a
-    free one."""
+    free one; more: options of the command line."""
     from imbuto.api.interface import built_interface
 
     assert built_interface(), "the interface is not built: make build"
     with socket.socket() as s:
         s.bind(("127.0.0.1", port))
         port = s.getsockname()[1]
-    command = [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port)]
+    command = [sys.executable, "-m", "imbuto.cli", "demo", "--folder", str(folder), "--port", str(port), *more]
     process = subprocess.Popen(command, stdout=log or subprocess.DEVNULL, stderr=log)
     address = f"http://localhost:{port}"
     try:
@@ -244,3 +252,24 @@ def text_of(made: str) -> str:
     """The words of a page, without its styles and its title."""
     plain = re.sub(r"<style>.*?</style>|<title>.*?</title>|<[^>]+>", " ", made, flags=re.DOTALL)
     return " ".join(html.unescape(plain).split())
+
+
+def certificate(folder: Path, *names: x509.GeneralName) -> tuple[Path, Path]:
+    """A certificate made for this test, for names or addresses of this machine, and its key."""
+    key = ec.generate_private_key(ec.SECP256R1())
+    name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "imbuto")])
+    now = datetime.now(UTC)
+    made = (
+        x509.CertificateBuilder()
+        .subject_name(name)
+        .issuer_name(name)
+        .public_key(key.public_key())
+        .serial_number(1)
+        .not_valid_before(now - timedelta(days=1))
+        .not_valid_after(now + timedelta(days=1))
+        .add_extension(x509.SubjectAlternativeName(names), critical=False)
+        .sign(key, hashes.SHA256())
+    )
+    (folder / "c.pem").write_bytes(made.public_bytes(Encoding.PEM))
+    (folder / "k.pem").write_bytes(key.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()))
+    return folder / "c.pem", folder / "k.pem"

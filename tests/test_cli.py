@@ -13,20 +13,15 @@ import urllib.request
 from contextlib import redirect_stderr, redirect_stdout
 from contextvars import copy_context
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
 from ipaddress import ip_address
 from pathlib import Path
 from unittest import mock
 
 import pytest
 from cryptography import x509
-from cryptography.hazmat.primitives import hashes
-from cryptography.hazmat.primitives.asymmetric import ec
-from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption, PrivateFormat
-from cryptography.x509.oid import NameOID
 
 from imbuto.cli import main
-from tests.support import ask
+from tests.support import ask, certificate
 
 ROOT = Path(__file__).parents[1]
 FOUR = str(ROOT / "examples" / "four-loads.json")
@@ -210,29 +205,8 @@ def test_backup_restore_and_erase_as_a_person_types_them(tmp_path, monkeypatch):
     assert "it is damaged" in broken.stderr
 
 
-def certificate(folder):
-    """One made for this test, for an address of this machine."""
-    key = ec.generate_private_key(ec.SECP256R1())
-    name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "imbuto")])
-    now = datetime.now(UTC)
-    made = (
-        x509.CertificateBuilder()
-        .subject_name(name)
-        .issuer_name(name)
-        .public_key(key.public_key())
-        .serial_number(1)
-        .not_valid_before(now - timedelta(days=1))
-        .not_valid_after(now + timedelta(days=1))
-        .add_extension(x509.SubjectAlternativeName([x509.IPAddress(ip_address("127.0.0.2"))]), critical=False)
-        .sign(key, hashes.SHA256())
-    )
-    (folder / "c.pem").write_bytes(made.public_bytes(Encoding.PEM))
-    (folder / "k.pem").write_bytes(key.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()))
-    return folder / "c.pem", folder / "k.pem"
-
-
 def test_the_network_is_answered_by_https_with_a_certificate_of_ones_own(tmp_path):
-    cert, key = certificate(tmp_path)
+    cert, key = certificate(tmp_path, x509.IPAddress(ip_address("127.0.0.2")))
     port = free_port()
     args = ["--lan", "--address", "127.0.0.2", "--cert", str(cert), "--key", str(key)]
     process = started(tmp_path / "kept", port, *args)

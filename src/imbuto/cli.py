@@ -92,6 +92,7 @@ def demo(
                 "instruments-*.json",
                 "watch-*.json",
                 "broker-*.json",
+                "brokerlog-*.json",
                 "demo-begun.json",
             ):
                 for path in place.glob(pattern):

@@ -78,7 +78,7 @@ def test_a_device_may_look_note_tick_or_edit(app):
     }
     began = home.post(f"{url}/live", json=pair | {"edit_id": "out"})
     assert began.status_code == 200
-    order = ["look", "note", "tick", "edit"]
+    order = ["look", "measure", "note", "tick", "edit"]
     for rights in order:
         token = re.sub("^.*token=", "", home.post(f"/api/devices/invitations?rights={rights}").json()["address"])
         device = phone(app)
@@ -99,8 +99,14 @@ def test_a_device_may_look_note_tick_or_edit(app):
                 assert answer.json()["sentence"].startswith("This device may")
                 assert home.get(url).json()["rev"] == rev
         noted = device.post(f"{url}/live/notes", json=pair | {"edit_id": f"n-{rights}", "text": "64%"})
-        assert noted.status_code == (403 if rights == "look" else 200)
-        if rights != "look":
+        may_note = order.index(rights) >= order.index("note")
+        assert noted.status_code == (200 if may_note else 403)
+        reading = {"edit_id": f"r-{rights}", "text": "120 W", "load": "refrigerator"}
+        read = device.post(f"{url}/readings", json=reading).status_code
+        assert read == (403 if rights == "look" else 200)
+        pictured = device.post(f"{url}/photograph?name=a.png&what=load", content=b"no picture").status_code
+        assert pictured == (403 if rights == "look" else 400)
+        if may_note:
             lines = home.get(url).json()["home"]["live"]["notes"].values()
             assert rights in {n["who"] for n in lines}, "a line says which phone it came from"
         assert device.post(f"{url}/undo", json={"edit_id": f"d-{rights}"}).status_code == (

@@ -13,7 +13,7 @@ from imbuto.services.desk.demo import demo_file, sample_log
 from tests.browser.conftest import choose, go, hand_over, take_in
 from tests.browser.test_screens import figures_without_a_unit
 from tests.pictures import picture_of
-from tests.support import ask
+from tests.support import ask, serving
 
 pytestmark = pytest.mark.browser
 PAIR = "?plan=ten-place&outage=november-windstorm"
@@ -156,9 +156,49 @@ def test_a_photographed_label_is_compared_taken_and_noted_on_a_phone(page: Page,
     expect(seen.get_by_role("img", name=re.compile("^In the picture: Rated input"))).to_be_visible()
     expect(seen.get_by_role("checkbox", name="172 W")).to_be_checked()
     expect(seen.get_by_role("checkbox", name="350 kWh/yr")).not_to_be_checked()
+    seen.get_by_text("Keep the picture on file").click()
     seen.get_by_role("button", name="Take 3 values").click()
     expect(page.locator(".echo")).to_contain_text("172 W running")
     page.get_by_role("button", name="Note", exact=True).click()
     expect(page.get_by_text("counts for running")).to_be_visible()
     assert state(house)["home"]["loads"]["refrigerator"]["run_w"] == 172
+    (filed,) = [f for f in state(house)["home"]["binder"].values() if f["title"] == "Label of Refrigerator"]
+    assert (filed["kind"], filed["file"]["media"]) == ("photo", "image/jpeg")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_values_of_a_broker_are_taken_reach_a_test_and_everyday_and_note_a_load(page: Page, tmp_path):
+    """By the demo's own instruments, at a day per minute."""
+    with serving(tmp_path, None, 0, "--broker") as (address, _):
+        go(page, f"{address}/home/saltgrass-house/meters{PAIR}")
+        page.get_by_role("radio", name="a day per minute").locator("xpath=..").click()
+        page.get_by_role("button", name="Connect a broker").click()
+        page.get_by_role("button", name="Use the demo’s broker").click()
+        page.get_by_role("button", name="Connect", exact=True).click()
+        own = page.get_by_role("region", name="Your own instruments")
+        for topic, whose in (
+            ("panel.main.power", "Everyday: bought from the grid"),
+            ("fridge.power", "Refrigerator"),
+        ):
+            own.get_by_role("button", name=re.compile(topic)).click()
+            own.get_by_role("combobox", name="Whose it is").fill(whose)
+            page.get_by_role("option", name=whose, exact=True).locator("visible=true").click()
+            own.get_by_role("button", name="Take this value").click()
+            expect(own.get_by_role("listitem").filter(has_text=whose.removeprefix("Everyday: ")).first).to_contain_text(
+                "of values"
+            )
+        note = own.get_by_role("button", name="Note for Refrigerator")
+        expect(note).to_be_enabled()
+        note.click()
+        expect(page.get_by_role("button", name=re.compile("^Undo.*Refrigerator"))).to_be_visible()
+        page.get_by_role("link", name="Everyday use", exact=True).first.click()
+        page.get_by_role("link", name="What it saved").click()
+        expect(page.locator("main")).to_contain_text("bought", ignore_case=True)
+        expect(page.locator("main")).not_to_contain_text("Nothing is metered yet")
+        page.goto(f"{address}/home/saltgrass-house/tests{PAIR}")
+        page.get_by_role("button", name=re.compile("^(Begin|Start)")).first.click()
+        now = page.get_by_role("region", name="Your instruments now")
+        expect(now).to_contain_text("the start drew at least the highest value here")
+        page.goto(f"{address}/home/saltgrass-house/meters{PAIR}")
+        own.get_by_role("button", name="Disconnect").click()
+        expect(own.get_by_role("button", name="Connect a broker")).to_be_visible()

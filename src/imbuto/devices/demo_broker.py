@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
 import json
 import logging
 import os
@@ -11,10 +12,11 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
-from threading import Thread
+from threading import Event, Thread
 
 EVERY_S = 0.1  # a day per minute is 2.4 minutes in this time
 START_S = 20.0
+AGAIN_S = 5.0
 Message = tuple[str, str]
 
 
@@ -43,6 +45,10 @@ class BrokerProcess:
                 self.close()
                 raise OSError("the demo's broker did not start")
             time.sleep(0.05)
+
+    def wait(self) -> None:
+        """Until it ended."""
+        self._process.wait()
 
     def close(self) -> None:
         """Kill it, as a power cut would."""
@@ -97,12 +103,17 @@ class Publishing:
 
 
 class DemoBroker:
-    """The demo's broker, and what its instruments publish to it. messages: what they say now. Raises OSError."""
+    """The demo's broker, and what its instruments publish to it. One that was killed is started again, as a service is.
+
+    messages: what they say now. Raises OSError.
+    """
 
     def __init__(self, messages: Callable[[], list[Message]], port: int | None = None) -> None:
         self.port = port or free_port()
         self._broker = BrokerProcess(self.port)
         self._publishing = Publishing(messages, self.port)
+        self._closing = Event()
+        Thread(target=self._start_again, name="demo-broker", daemon=True).start()
 
     @property
     def address(self) -> str:
@@ -111,8 +122,17 @@ class DemoBroker:
 
     def close(self) -> None:
         """Stop both."""
+        self._closing.set()
         self._publishing.close()
         self._broker.close()
+
+    def _start_again(self) -> None:
+        while True:
+            self._broker.wait()
+            if self._closing.wait(AGAIN_S):
+                return
+            with contextlib.suppress(OSError):  # the port may be taken by now: then it is tried again
+                self._broker = BrokerProcess(self.port)
 
 
 def answers(port: int) -> bool:

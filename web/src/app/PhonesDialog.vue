@@ -7,10 +7,11 @@ import { answer, api } from '@/shared/api/client'
 const emit = defineEmits<{ close: [] }>()
 const open = ref(true)
 const client = useQueryClient()
-type Rights = 'look' | 'note' | 'tick' | 'edit'
+type Rights = 'look' | 'measure' | 'note' | 'tick' | 'edit'
 const MAY: Record<Rights, string> = {
   look: 'look',
-  note: 'note readings and entries',
+  measure: 'photograph labels and note readings',
+  note: 'also run an outage and note entries',
   tick: 'also tick steps',
   edit: 'change everything',
 }

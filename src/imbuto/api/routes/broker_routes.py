@@ -34,6 +34,7 @@ class BrokerBody(BaseModel):
     tls: bool = False
     user: str = Field(default="", max_length=200)
     password: str = Field(default="", max_length=200)
+    ca: str = Field(default="", max_length=100_000)
 
 
 class PickBody(BaseModel):

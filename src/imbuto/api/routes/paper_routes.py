@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Depends, Response
+from fastapi import APIRouter, Depends, Query, Response
 from fastapi.responses import FileResponse, HTMLResponse
 
 from imbuto.api.edit_answers import TELLS, edit_response
@@ -93,11 +93,12 @@ def attach_a_file(
     name: str = "The file",
     plan: str | None = None,
     outage: str | None = None,
+    photo_of: Annotated[str | None, Query(max_length=200)] = None,
 ) -> Response:
     """Put a file to an entry of the binder: a PDF, a photograph without what it says of where it was taken, or a
-    text."""
+    text. With photo_of the entry is made too: a photograph of that."""
     pair = (plan, outage) if plan and outage else None
-    return edit_response(attach(planner, home_id, entry_id, data, name, edit_id, pair))
+    return edit_response(attach(planner, home_id, entry_id, data, name, edit_id, pair, photo_of))
 
 
 @router.get("/homes/{home_id}/binder/{entry_id}/file", response_class=FileResponse)

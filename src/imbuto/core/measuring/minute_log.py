@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import math
 from collections import OrderedDict
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import asdict, dataclass, field
+from typing import Any, Literal
 
 Meaning = Literal["W", "Wh", "V", "A", "%"]
 MOST_MINUTES = 14 * 1440  # two weeks; planning default
@@ -18,6 +18,8 @@ SILENT_S = 300.0  # so long without a word and the instrument is told as silent;
 HOLDS_S = (
     300.0  # so long a value stands for the minutes until the next one: the slowest plugs report so; planning default
 )
+OF_LATE = 0.2  # the weight of the newest distance; planning default
+SEES_STARTS_S = 0.1  # a meter that reads more seldom misses the peak of a start; planning default
 LONGEST_STEP_S = 900.0  # a counter read further apart says nothing of the minutes between
 
 
@@ -30,6 +32,7 @@ class MinuteLog:
     last, last_at: the last value that counted, and when it came, s since 1970
     resets: how often a counter began again
     refused: how many values could not be: not finite, or beyond what a house draws
+    every_s: s between two values, of late; None before the second
     """
 
     meaning: Meaning
@@ -38,6 +41,7 @@ class MinuteLog:
     last_at: float = 0.0
     resets: int = 0
     refused: int = 0
+    every_s: float | None = None
     lowest: float | None = None
     highest: float | None = None
 
@@ -53,6 +57,9 @@ class MinuteLog:
         self.last, self.last_at = value, at
         if retained:
             return
+        if before is not None:
+            apart = at - before_at
+            self.every_s = apart if self.every_s is None else self.every_s + OF_LATE * (apart - self.every_s)
         if self.meaning != "Wh":
             if before is not None and 60 < at - before_at <= HOLDS_S:
                 for minute in range(int(before_at // 60) + 1, int(at // 60)):
@@ -106,3 +113,20 @@ class MinuteLog:
     def silent(self, now: float) -> bool:
         """Whether nothing has come in for so long that its last value says nothing of now."""
         return self.last is None or now - self.last_at > SILENT_S
+
+    @property
+    def start_at_least(self) -> float | None:
+        """W that a start reached at least, by an instrument too slow to see its peak; None where it is fast enough, or
+        nothing came in."""
+        slow = self.every_s is not None and self.every_s > SEES_STARTS_S
+        return self.highest if slow and self.meaning == "W" else None
+
+    def state(self) -> dict[str, Any]:
+        """All of it, as JSON takes it."""
+        return {**asdict(self), "minutes": [[m, *x] for m, x in self.minutes.items()]}
+
+
+def from_state(said: dict[str, Any]) -> MinuteLog:
+    """A log as it was put into words. Raises TypeError, ValueError, KeyError for what none was."""
+    minutes = OrderedDict((int(m), (float(total), int(many))) for m, total, many in said["minutes"])
+    return MinuteLog(**{**said, "minutes": minutes})

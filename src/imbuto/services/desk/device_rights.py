@@ -1,4 +1,4 @@
-"""What a paired device may do: look, note, tick, or edit everything. Each may what those before it may."""
+"""What a paired device may do: look, measure, note, tick, or edit everything. Each may what those before it may."""
 
 from __future__ import annotations
 
@@ -8,21 +8,24 @@ from typing import Any, Literal
 
 from imbuto.core.basics.errors import ImbutoError
 
-Rights = Literal["look", "note", "tick", "edit"]
-ORDER: tuple[Rights, ...] = ("look", "note", "tick", "edit")
+Rights = Literal["look", "measure", "note", "tick", "edit"]
+ORDER: tuple[Rights, ...] = ("look", "measure", "note", "tick", "edit")
 SAYS: dict[Rights, str] = {
     "look": "may look but change nothing",
-    "note": "may start and end an outage, note readings and entries, and photograph labels",
+    "measure": "may photograph labels and note readings",
+    "note": "may also start and end an outage, and note entries",
     "tick": "may also tick steps, tasks and tests",
     "edit": "may change everything",
 }
 # What only works something out, though it is asked for with a body.
 ASKS = re.compile(r"^/api/(homes/[^/]+/(drill|proposal|frontier|catalogue/(read|text))|devices.*|jobs/[^/]+)$")
-NOTES = re.compile(r"^/api/homes/[^/]+/(live|live/notes|edits|readings|photograph)$")
+MEASURES = re.compile(r"^/api/homes/[^/]+/(readings|photograph)$")
+NOTES = re.compile(r"^/api/homes/[^/]+/(live|live/notes|edits)$")
 # Which operations on the home an edit may have; each list with those before it. ``add`` means something new: what is
 # there already is not written over.
 OPS: dict[Rights, tuple[tuple[str, str], ...]] = {
     "look": (),
+    "measure": (),
     "note": (("add", r"/live/(notes|opened)/[^/]+"), ("add", r"/lived/[^/]+/notes/[^/]+"), ("add", r"/book/[^/]+")),
     "tick": (
         ("add", r"/live/(switched|taken)/[^/]+"),
@@ -56,14 +59,16 @@ def may_ask(rights: Rights, method: str, path: str) -> bool:
     """Whether a device may ask for that at all; what an edit may touch is seen when it is read."""
     if method in ("GET", "HEAD") or rights == "edit" or ASKS.match(path):
         return True
-    return rights != "look" and bool(NOTES.match(path))
+    if MEASURES.match(path):
+        return rights != "look"
+    return ORDER.index(rights) >= ORDER.index("note") and bool(NOTES.match(path))
 
 
 def check_ops(rights: Rights, ops: Sequence[dict[str, Any]], home: dict[str, Any]) -> None:
     """Raise NotAllowed where an edit does what a device may not. home: the document as it is before the edit."""
     if rights == "edit":
         return
-    if rights != "look" and (_ends_the_outage(ops, home) or _confirms_a_line(ops, home)):
+    if ORDER.index(rights) >= ORDER.index("note") and (_ends_the_outage(ops, home) or _confirms_a_line(ops, home)):
         return
     allowed = [x for r in ORDER[: ORDER.index(rights) + 1] for x in OPS[r]]
     for op in ops:

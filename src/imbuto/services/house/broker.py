@@ -12,27 +12,40 @@ from pathlib import Path
 from threading import Lock
 from typing import Literal
 
+import numpy as np
+
 from imbuto.core.basics.errors import InvalidValue, NotFound
+from imbuto.core.everyday.metered_savings import QUARTER_S, Role, by_quarter_hours
 from imbuto.core.home.home import Home
-from imbuto.core.measuring.minute_log import Meaning, MinuteLog
+from imbuto.core.measuring.minute_log import Meaning, MinuteLog, from_state
 from imbuto.formats.csv_tables.csvout import table
 from imbuto.formats.mqtt_payload import guessed
 from imbuto.services.desk.judging import Pair
 from imbuto.services.desk.planner import EditResult, Planner
-from imbuto.services.house.broker_link import BrokerAddress, BrokerLink, Heard, LinkState, check_local
+from imbuto.services.house.broker_link import BrokerAddress, BrokerLink, Heard, LinkState, check_ca, check_local
 from imbuto.services.house.measuring import Measuring, Target
+from imbuto.store.energy_days import keep_energy
 from imbuto.store.models import FaceRow
 from imbuto.store.repository import Repository
 from imbuto.store.state_files import put_aside, read_whole, write_whole
 
-TargetKind = Literal["load", "circuit", "home", "station_charge", "station_out", "station_in"]
+TargetKind = Literal["load", "circuit", "home", "energy", "station_charge", "station_out", "station_in"]
 OF: dict[TargetKind, tuple[Meaning, ...]] = {
     "load": ("W", "Wh", "V", "A"),
     "circuit": ("W", "Wh", "V", "A"),
     "home": ("W", "Wh", "V", "A"),
+    "energy": ("W", "Wh"),
     "station_charge": ("%",),
     "station_out": ("W",),
     "station_in": ("W",),
+}
+ENERGY_WORDS: dict[Role, str] = {
+    "house": "Used in the house",
+    "bought": "Bought from the grid",
+    "sent": "Sent to the grid",
+    "sun": "Made by the sun",
+    "charged": "Into the battery",
+    "delivered": "Out of the battery",
 }
 STATION_WORDS: dict[TargetKind, str] = {"station_charge": "charge", "station_out": "output", "station_in": "input"}
 MOST_PICKS = 100
@@ -47,7 +60,8 @@ class BrokerPick:
     """A value that a home takes.
 
     topic, path: where it comes from; path: within JSON, empty for a plain number
-    target: id of the load, the circuit or the source of a plan; empty for the whole house
+    target: id of the load, the circuit or the source of a plan; of energy for Everyday what it meters; empty for the
+        whole house
     """
 
     id: str
@@ -79,6 +93,8 @@ class PickView:
     now: the last value; None where nothing has come for minutes
     hours, gap_hours: with and without values, since the first one
     energy_wh: over the hours with values; only of W and counters
+    every_s: between two values, of late; None before the second
+    start_at_least: W that a start reached at least, by an instrument that reads too seldom to see its peak
     minutes: the last hour, a mean each minute, None where nothing came
     """
 
@@ -97,6 +113,8 @@ class PickView:
     highest: float | None
     resets: int
     refused: int
+    every_s: float | None
+    start_at_least: float | None
     minutes: list[float | None]
 
 
@@ -135,6 +153,8 @@ class _Joined:
         self.logs = {p.id: MinuteLog(p.meaning) for p in picks}
         self.link: BrokerLink | None = None
         self.kept: dict[str, tuple[float, float]] = {}
+        self.energy_until: dict[str, float] = {}
+        self.logs_kept_at = 0.0
 
 
 class Brokers:
@@ -174,13 +194,16 @@ class Brokers:
             except (KeyError, TypeError, NotFound):
                 put_aside(path, "doesn't say which broker was connected")
                 continue
-            self._join(home_id, _Joined(address, picks))
+            made = _Joined(address, picks)
+            self._take_up_logs(home_id, made)
+            self._join(home_id, made)
 
     def close(self) -> None:
         """Hang up everywhere."""
-        for found in list(self._homes.values()):
+        for home_id, found in list(self._homes.items()):
             if found.link:
                 found.link.close()
+                self._keep_logs(home_id, found)
 
     def connect(self, home_id: str, address: BrokerAddress) -> BrokerView:
         """Connect a home to a broker. Raises NotFound, InvalidValue; then nothing was contacted."""
@@ -194,6 +217,7 @@ class Brokers:
         if not address.host.strip() or not 0 < address.port < 65536:
             raise InvalidValue("broker", address.host, "enter its name or address, and a port from 1 to 65535")
         check_local(address.host, address.port)
+        check_ca(address.ca if address.tls else "")
         before = self._homes.get(home_id)
         picks = list(before.picks.values()) if before else []
         if before and before.link:
@@ -209,6 +233,7 @@ class Brokers:
         if found and found.link:
             found.link.close()
         self._file(home_id).unlink(missing_ok=True)
+        self._logs_file(home_id).unlink(missing_ok=True)
         return self.view(home_id)
 
     def pick(self, home_id: str, topic: str, path: str, meaning: Meaning, kind: TargetKind, target: str) -> BrokerView:
@@ -244,14 +269,15 @@ class Brokers:
         if found is None or found.link is None:
             return BrokerView(allowed=self.allowed, state="off", said="", since_s=0.0, demo=self.demo)
         link, now, clock = found.link, self._now(), self.clock(home_id)
+        state, said = link.state, link.said  # once: it may change meanwhile
         with self._lock:
             picks = [(p, found.logs[p.id]) for p in found.picks.values()]
-            seen = [self._pick_view(home_id, home, p, x, clock, lost=link.state != "connected") for p, x in picks]
+            seen = [self._pick_view(home_id, home, p, x, clock, lost=state != "connected") for p, x in picks]
         a = found.address
         return BrokerView(
             allowed=self.allowed,
-            state=link.state,
-            said=link.said,
+            state=state,
+            said=said,
             since_s=max(0.0, now - link.since),
             host=a.host,
             port=a.port,
@@ -313,6 +339,27 @@ class Brokers:
         for p in mine:
             if p.kind == "station_charge" and not heard.retained:
                 self._keep_face(home_id, made, p, at)
+            elif p.kind == "energy":
+                self._keep_energy(home_id, made, p, at)
+        if self._now() - made.logs_kept_at > KEEP_S:
+            made.logs_kept_at = self._now()
+            self._keep_logs(home_id, made)
+
+    def _keep_energy(self, home_id: str, made: _Joined, p: BrokerPick, at: float) -> None:
+        """Keep the quarter hours that ended since the last time, for Everyday."""
+        until = at // QUARTER_S * QUARTER_S
+        begun = made.energy_until.get(p.id, 0.0)
+        if until <= begun:
+            return
+        with self._lock:
+            means = [(m, mean) for m, mean in made.logs[p.id].means() if begun <= m < until]
+        made.energy_until[p.id] = until
+        if not means:
+            return
+        seconds, found = np.array(means, dtype=float).T
+        whole = by_quarter_hours(seconds, np.maximum(found, 0.0), 60.0)
+        with self.planner.database.writing() as session:
+            keep_energy(session, home_id, p.target, whole)
 
     def _keep_face(self, home_id: str, made: _Joined, p: BrokerPick, at: float) -> None:
         """Keep what a station shows as a line of the outage, where it changed or a quarter of an hour went by."""
@@ -356,12 +403,18 @@ class Brokers:
             highest=came.highest,
             resets=came.resets,
             refused=came.refused,
+            every_s=came.every_s,
+            start_at_least=came.start_at_least,
             minutes=[means.get(60 * (first + i)) for i in range(SHOWN_MINUTES)],
         )
 
     def _name(self, home_id: str, home: Home, kind: TargetKind, target: str, *, must: bool = True) -> str:
         if kind == "home":
             return "the whole house"
+        if kind == "energy":
+            if target not in ENERGY_WORDS:
+                raise InvalidValue("target", target, f"choose one of {', '.join(ENERGY_WORDS)}")
+            return ENERGY_WORDS[target]
         if kind in ("load", "circuit"):
             there = (home.loads if kind == "load" else home.circuits).get(target)
             name = there.name if there else ""
@@ -391,6 +444,27 @@ class Brokers:
 
     def _file(self, home_id: str) -> Path:
         return self._folder / f"broker-{home_id}.json"
+
+    def _logs_file(self, home_id: str) -> Path:
+        return self._folder / f"brokerlog-{home_id}.json"
+
+    def _keep_logs(self, home_id: str, found: _Joined) -> None:
+        """Keep what came in beside the database, so that a restart leaves a gap and no more."""
+        with self._lock:
+            logs = {k: x.state() for k, x in found.logs.items()}
+        write_whole(self._logs_file(home_id), {"home": home_id, "logs": logs})
+
+    def _take_up_logs(self, home_id: str, made: _Joined) -> None:
+        path = self._logs_file(home_id)
+        said = read_whole(path)
+        if said is None:
+            return
+        try:
+            kept = {k: from_state(x) for k, x in said["logs"].items()}
+        except (KeyError, TypeError, ValueError, AttributeError):
+            put_aside(path, "isn't a log of a broker")
+            return
+        made.logs.update({k: x for k, x in kept.items() if k in made.picks and x.meaning == made.picks[k].meaning})
 
     def _keep(self, home_id: str) -> None:
         """Keep address and picks beside the database, for this user only; no backup and no packed home has them."""

@@ -27,13 +27,18 @@ log = logging.getLogger("imbuto")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BrokerAddress:
-    """Where a broker is, and who one is there. tls: the connection is encrypted, its certificate checked."""
+    """Where a broker is, and who one is there.
+
+    tls: the connection is encrypted, its certificate checked
+    ca: by which, in PEM; empty for the system's authorities
+    """
 
     host: str
     port: int = 1883
     tls: bool = False
     user: str = ""
     password: str = ""
+    ca: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,7 +148,7 @@ class BrokerLink:
             password=a.password or None,
             protocol=aiomqtt.ProtocolVersion.V311,
             timeout=CONNECT_S,
-            tls_context=ssl.create_default_context() if a.tls else None,
+            tls_context=ssl.create_default_context(cadata=a.ca or None) if a.tls else None,
             max_queued_incoming_messages=10_000,
             logger=log,
         ) as client:
@@ -170,8 +175,24 @@ class BrokerLink:
                 log.exception("a message from the broker could not be used")
 
 
+def check_ca(pem: str) -> None:
+    """Raise InvalidValue unless it is empty or holds a certificate."""
+    if pem:
+        try:
+            ssl.create_default_context(cadata=pem)
+        except (ssl.SSLError, ValueError):
+            raise InvalidValue(
+                "certificate", f"{pem[:40]}…", "it isn’t one. Paste all of it, from BEGIN to END CERTIFICATE"
+            ) from None
+
+
 def _why(error: Exception) -> str:
     words = str(error)
+    if "certificate" in words.lower():
+        return (
+            "The broker’s certificate isn’t trusted, so Imbuto sent nothing. Paste the certificate that signed it, and "
+            "connect by the name that it was made for."
+        )
     if (
         "authori" in words.lower()
         or "bad user" in words.lower()

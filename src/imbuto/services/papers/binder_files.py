@@ -24,14 +24,22 @@ KEPT_MB = 500  # of all files of a home
 
 
 def attach(
-    planner: Planner, home_id: str, entry_id: str, data: bytes, name: str, edit_id: str, pair: Pair | None
+    planner: Planner,
+    home_id: str,
+    entry_id: str,
+    data: bytes,
+    name: str,
+    edit_id: str,
+    pair: Pair | None,
+    photo_of: str | None = None,
 ) -> EditResult:
-    """Put a file to an entry of the binder. Raises NotFound, UnreadableFile."""
+    """Put a file to an entry of the binder. photo_of: make the entry too, a photograph of that. Raises NotFound,
+    UnreadableFile."""
     state = planner.state(home_id)
     if planner.has_edit(edit_id):
         return planner.answer(state, pair)
     binder = planner.enter(state).home.binder
-    if entry_id not in binder:
+    if entry_id not in binder and photo_of is None:
         raise NotFound("entry", entry_id, "the binder doesn't have that entry")
     kept, media = taken_in(data, name)
     there = sum(f.file.size for f in binder.values() if f.file is not None)
@@ -42,8 +50,15 @@ def attach(
     mark = planner.files.put(home_id, kept)
     file = AttachedFile(name=safe_name(name, media), media=media, size=len(kept), sha256=mark)
     value = {"name": file.name, "media": file.media, "size": file.size, "sha256": file.sha256}
-    op = {"doc": "home", "op": "replace", "path": f"/binder/{escape(entry_id)}/file", "value": value}
-    return planner.edit(home_id, state.rev, edit_id, f"{binder[entry_id].title}: a file"[:80], [op], pair)
+    if entry_id in binder:
+        op = {"doc": "home", "op": "replace", "path": f"/binder/{escape(entry_id)}/file", "value": value}
+        return planner.edit(home_id, state.rev, edit_id, f"{binder[entry_id].title}: a file"[:80], [op], pair)
+    of = (photo_of or "").strip()
+    title = f"Label of {of}"[:80] if of else "A label"
+    today = planner.now(planner.enter(state).home).date().isoformat()
+    entry = {"id": entry_id, "kind": "photo", "title": title, "of": of, "on": today, "file": value}
+    op = {"doc": "home", "op": "add", "path": f"/binder/{escape(entry_id)}", "value": entry}
+    return planner.edit(home_id, state.rev, edit_id, f"On file: {title}"[:80], [op], pair)
 
 
 def file_of(planner: Planner, home_id: str, entry_id: str) -> tuple[Path, AttachedFile]:

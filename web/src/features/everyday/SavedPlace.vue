@@ -92,7 +92,8 @@ const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
     <p v-if="!view" class="soft" role="status">Loading…</p>
     <p v-else-if="!view.kept.length && !log" class="soft">
       Nothing is metered yet. Export a CSV from your station’s app, your meter or your utility, and import it here. Any
-      columns work, and you choose what each one means.
+      columns work, and you choose what each one means. A meter that speaks MQTT fills this page by itself: choose its
+      value under Measure.
     </p>
     <div v-else-if="view.whole" class="scroll" :aria-busy="query.isFetching.value">
       <form class="questions-row fields" @submit.prevent>

@@ -6,6 +6,7 @@ import { freshId, uniqueId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
+import InstrumentsNow from '@/shared/ui/InstrumentsNow.vue'
 import TestLines from './components/TestLines.vue'
 import { useHomeClock } from './homeClock'
 import StormHead from './StormHead.vue'
@@ -141,6 +142,7 @@ function keep() {
               <el-button v-else class="btn strong" @click="keep">Add to the plan</el-button>
             </template>
           </section>
+          <InstrumentsNow v-if="going" />
           <TestLines
             :lines="now.procedure.lines"
             :rows="trial?.rows ?? []"

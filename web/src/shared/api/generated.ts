@@ -1976,7 +1976,7 @@ export interface paths {
         /**
          * Attach A File
          * @description Put a file to an entry of the binder: a PDF, a photograph without what it says of where it was taken, or a
-         *     text.
+         *     text. With photo_of the entry is made too: a photograph of that.
          */
         post: operations["attach_a_file_api_homes__home_id__binder__entry_id__file_post"];
         delete?: never;
@@ -2814,6 +2814,11 @@ export interface components {
              * @default
              */
             password: string;
+            /**
+             * Ca
+             * @default
+             */
+            ca: string;
         };
         /**
          * BrokerView
@@ -3737,7 +3742,7 @@ export interface components {
              * Rights
              * @enum {string}
              */
-            rights: "look" | "note" | "tick" | "edit";
+            rights: "look" | "measure" | "note" | "tick" | "edit";
             /** Says */
             says: string;
         };
@@ -7058,7 +7063,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "load" | "circuit" | "home" | "station_charge" | "station_out" | "station_in";
+            kind: "load" | "circuit" | "home" | "energy" | "station_charge" | "station_out" | "station_in";
             /**
              * Target
              * @default
@@ -7088,6 +7093,8 @@ export interface components {
          *     now: the last value; None where nothing has come for minutes
          *     hours, gap_hours: with and without values, since the first one
          *     energy_wh: over the hours with values; only of W and counters
+         *     every_s: between two values, of late; None before the second
+         *     start_at_least: W that a start reached at least, by an instrument that reads too seldom to see its peak
          *     minutes: the last hour, a mean each minute, None where nothing came
          */
         PickView: {
@@ -7106,7 +7113,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "load" | "circuit" | "home" | "station_charge" | "station_out" | "station_in";
+            kind: "load" | "circuit" | "home" | "energy" | "station_charge" | "station_out" | "station_in";
             /** Target */
             target: string;
             /** Of */
@@ -7127,6 +7134,10 @@ export interface components {
             resets: number;
             /** Refused */
             refused: number;
+            /** Every S */
+            every_s: number | null;
+            /** Start At Least */
+            start_at_least: number | null;
             /** Minutes */
             minutes: (number | null)[];
         };
@@ -7600,7 +7611,7 @@ export interface components {
              * Rights
              * @enum {string}
              */
-            rights: "look" | "note" | "tick" | "edit";
+            rights: "look" | "measure" | "note" | "tick" | "edit";
         };
         /**
          * Promise
@@ -24364,6 +24375,7 @@ export interface operations {
                 name?: string;
                 plan?: string | null;
                 outage?: string | null;
+                photo_of?: string | null;
             };
             header?: never;
             path: {
@@ -24729,7 +24741,7 @@ export interface operations {
     invite_api_devices_invitations_post: {
         parameters: {
             query?: {
-                rights?: "look" | "note" | "tick" | "edit";
+                rights?: "look" | "measure" | "note" | "tick" | "edit";
             };
             header?: never;
             path?: never;
@@ -24853,7 +24865,7 @@ export interface operations {
             header?: never;
             path: {
                 device_id: string;
-                rights: "look" | "note" | "tick" | "edit";
+                rights: "look" | "measure" | "note" | "tick" | "edit";
             };
             cookie?: never;
         };

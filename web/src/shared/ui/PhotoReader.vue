@@ -2,7 +2,9 @@
 import { computed, ref } from 'vue'
 import { answer, api } from '@/shared/api/client'
 import type { PhotoView, SheetKind } from '@/shared/api/types'
-import { useSession } from '@/shared/session/session'
+import { asFile } from '@/shared/api/file'
+import { uniqueId } from '@/shared/ids'
+import { act, useSession } from '@/shared/session/session'
 import FileButton from './fields/FileButton.vue'
 
 /**
@@ -12,16 +14,19 @@ import FileButton from './fields/FileButton.vue'
 const props = defineProps<{
   what: 'equipment' | 'load' | 'gauge'
   kind?: SheetKind
+  /** Whose label it is, for the picture that is kept. */
+  of?: string
   /** A value in words, where its field has a name. */
   nameOf?: (field: string, value: string) => string
 }>()
 const emit = defineEmits<{ take: [values: Record<string, string>, line: string] }>()
-const { state } = useSession()
+const { state, pair } = useSession()
 const seen = ref<PhotoView | null>(null)
 const chosen = ref<boolean[]>([])
 const problem = ref('')
 const busy = ref(false)
 const whole = ref(false)
+const keeps = ref(false)
 const many = computed(() => chosen.value.filter(Boolean).length)
 const TITLE = { equipment: 'Photograph a label', load: 'Photograph a label', gauge: 'Photograph the display' }
 
@@ -55,7 +60,24 @@ function crop(v: PhotoView['values'][number]): string {
   const y = Math.max(0, v.box.top * h - pad)
   return `${x} ${y} ${Math.min(w - x, v.box.width * w + 2 * pad)} ${Math.min(h - y, v.box.height * h + 2 * pad)}`
 }
+/** The picture as it was read, smaller and without where it was taken, as an entry of the binder. */
+async function keepPicture(picture: string) {
+  const bytes = Uint8Array.from(atob(picture.slice(picture.indexOf(',') + 1)), (c) => c.charCodeAt(0))
+  const media = /^data:([^;]+)/.exec(picture)?.[1] ?? 'image/jpeg'
+  const file = new File([bytes], `label.${media.endsWith('png') ? 'png' : 'jpg'}`, { type: media })
+  const id = uniqueId()
+  const query = { name: file.name, edit_id: id, photo_of: props.of ?? '', ...pair.value }
+  await act((home_id) =>
+    answer(
+      api.POST('/api/homes/{home_id}/binder/{entry_id}/file', {
+        params: { path: { home_id, entry_id: `label-${id}` }, query },
+        ...asFile(file),
+      }),
+    ),
+  )
+}
 function take() {
+  if (keeps.value && seen.value) void keepPicture(seen.value.picture)
   const values = (seen.value?.values ?? []).filter((_, i) => chosen.value[i])
   emit('take', Object.fromEntries(values.map((v) => [v.field, v.value])), values.map((v) => v.value).join(' '))
   seen.value = null
@@ -110,6 +132,7 @@ function take() {
             whole ? 'Hide the picture' : 'Show the whole picture'
           }}</el-button>
         </div>
+        <el-checkbox v-if="what !== 'gauge'" v-model="keeps">Keep the picture on file</el-checkbox>
         <img v-if="whole" :src="seen.picture" alt="The photographed label" />
       </template>
     </section>

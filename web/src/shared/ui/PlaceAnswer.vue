@@ -16,9 +16,9 @@ const query = computed(() => ({
 </script>
 
 <template>
-  <p v-if="found" class="place-answer" data-test="place-answer">
-    <span class="words">{{ found.words }}</span>
-    <template v-if="found.next">
+  <p class="place-answer" data-test="place-answer">
+    <span class="words">{{ found?.words }}</span>
+    <template v-if="found?.next">
       {{ ' '
       }}<RouterLink class="next" :to="{ name: found.to, params: route.params, query }">{{ found.next }}</RouterLink>
     </template>
@@ -28,6 +28,8 @@ const query = computed(() => ({
 <style scoped>
 .place-answer {
   max-width: 80ch;
+  /* Two lines, said or not: what is beneath must not move while it is dragged. */
+  min-height: 2lh;
   margin: 2px 0 0;
 }
 .words {
@@ -37,6 +39,9 @@ const query = computed(() => ({
   white-space: nowrap;
 }
 @media (max-width: 760px) {
+  .place-answer {
+    min-height: 0;
+  }
   .next {
     white-space: normal;
   }

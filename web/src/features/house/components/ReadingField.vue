@@ -27,6 +27,7 @@ watch(
 const named = computed(() => /^\s*[\p{L}][\p{L}'’ ,]*\s+[\d½¼¾(]/u.test(text.value) && !ROLES.test(text.value))
 const settings = computed(() => Object.values(props.loads.find((l) => l.id === load.value)?.settings ?? {}))
 const setting = ref('')
+const photoOf = computed(() => props.loads.find((l) => l.id === load.value)?.name ?? '')
 const season = ref<'any' | 'warm' | 'cold'>('any')
 /** Where it was read: past the inverter W are the appliance's; at the battery its losses and idle come off. */
 const side = ref<'appliance' | 'inverter' | 'battery'>('appliance')
@@ -118,7 +119,7 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
         aria-describedby="reading-echo"
       />
       <el-button native-type="submit" class="btn" :disabled="!text.trim()">Note</el-button>
-      <PhotoReader what="load" @take="(_, line) => take(line)" />
+      <PhotoReader what="load" :of="photoOf" @take="(_, line) => take(line)" />
     </div>
     <p id="reading-echo" class="echo" aria-live="polite">
       <template v-if="said?.echo">
