@@ -61,6 +61,12 @@ const HEADS: Record<Role, string> = {
 }
 /** What is metered or worked out in the period. */
 const columns = computed(() => (Object.keys(HEADS) as Role[]).filter((c) => view.value?.whole?.[c] != null))
+/** From the first row that tells something to the last: what lies between shows its gaps, what lies outside is empty. */
+const told = computed(() => {
+  const rows = view.value?.rows ?? []
+  const says = rows.map((r) => (Object.keys(HEADS) as Role[]).some((c) => r[c] != null))
+  return rows.slice(Math.max(0, says.indexOf(true)), says.lastIndexOf(true) + 1)
+})
 const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
 </script>
 
@@ -180,7 +186,7 @@ const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
           </tr>
         </thead>
         <tbody>
-          <tr v-for="r in view.rows" :key="r.first">
+          <tr v-for="r in told" :key="r.first">
             <td>{{ r.first }}</td>
             <td>{{ r.last === r.first ? '' : r.last }}</td>
             <td v-for="c in columns" :key="c">{{ energy(r[c]) }}</td>
