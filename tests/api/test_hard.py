@@ -127,6 +127,7 @@ def test_a_pairing_form_is_bounded_and_says_what_it_gives(app):
     assert phone(app).post("/pair", content=b"&".join(b"a=%d" % i for i in range(400))).status_code == 403
     for rights, words in {
         "look": "may look but change nothing",
+        "measure": "may photograph labels and note readings",
         "note": "note readings",
         "edit": "may change everything",
     }.items():

@@ -130,7 +130,7 @@ def test_numbers_in_words_and_pieces(text, watts, count):
 def test_a_meter_read_out_and_hours_by_load_and_day(text, watts):
     u = understand(text)
     assert u.count == 1
-    hours = re.search(r": ([\d.]+) kWh a day", u.echo)
+    hours = re.search(r": ([\d.]+) kWh per day", u.echo)
     average = u.average_w if u.average_w is not None else float(hours[1]) * 1000 / 24
     assert average == pytest.approx(watts, rel=5e-3)
 
@@ -160,7 +160,7 @@ def test_hours_of_the_day_are_taken_or_named(text, hours):
     if hours is None:
         assert any(n.startswith("Not taken: ") for n in u.notes)
         return
-    found = re.search(r"for ([\d.]+) h a day", u.echo)
+    found = re.search(r"for ([\d.]+) h per day", u.echo)
     assert found is not None, u.echo
     assert float(found[1]) == pytest.approx(hours, rel=1e-3)
 

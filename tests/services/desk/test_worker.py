@@ -7,6 +7,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from threading import Thread
 
 import pytest
 
@@ -143,3 +144,24 @@ def test_what_was_never_compiled_is_compiled_there_first(monkeypatch):
         assert asked == [compile_all]
     finally:
         take_place(None)
+
+
+def test_closed_amid_a_large_answer_it_leaves_nobody_waiting():
+    """The process may end when half of an answer is written; who waits for the rest would wait for ever."""
+    for n in range(6):
+        worker, told = Worker(), []
+        worker.call(where, (), None)
+
+        def ask(worker=worker, told=told):
+            try:
+                while True:
+                    worker.call(bytes, (60_000_000,), None)
+            except TooMuch as stopped:
+                told.append(stopped.sentence)
+
+        asking = Thread(target=ask, daemon=True)
+        asking.start()
+        time.sleep(0.1 + 0.05 * n)
+        worker.close()
+        asking.join(20)
+        assert told == ["This was stopped because Imbuto is closing."]

@@ -116,7 +116,7 @@ def so_long_a_day(said: str, found: FoundFigures) -> ReadText | None:
     often = f" {exact(times)} times" if times is not None else ""
     kwh = (run * a_day + (rest or 0.0) * (24 - a_day)) * pieces / 1000
     resting = f", {exact(rest)} W resting" if rest is not None else ""
-    echo = f"{exact(run)} W{resting} for {hours_said(hours)}{often} a {found.per}: {fmt(kwh)} kWh a day."
+    echo = f"{exact(run)} W{resting} for {hours_said(hours)}{often} per {found.per}: {fmt(kwh)} kWh per day."
     return ReadText(
         "rating",
         run_w=run,
@@ -166,7 +166,7 @@ def energy(said: str, found: FoundFigures) -> ReadText | None:
     average = energy / hours
     if each and found.count is not None:
         kwh = f"{kwh} each"
-    day = f", {fmt(24 * average / 1000)} kWh a day" if hours >= 24 and span != "a day" else ""
+    day = f", {fmt(24 * average / 1000)} kWh per day" if hours >= 24 and span != "a day" else ""
     echo = f"{kwh} {span}: {fmt(average)} W average{day}"
     for value, word in ((low, "at the lowest"), (high, "at the highest"), (run, "running"), (start, "at the start")):
         echo += f", {exact(value)} W {word}" if value is not None else ""
@@ -239,7 +239,7 @@ def read_average(said: str, found: FoundFigures, watts: Token) -> ReadText:
     if not 0 < hours <= MOST_HOURS:
         raise NotUnderstood("reading", said, "the hours must be more than 0 and at most a year")
     low, high, run = found.take("w", "rest"), found.take("w", "high"), found.take("w", "run")
-    day = f", {fmt(24 * average / 1000)} kWh a day" if hours >= 24 else ""
+    day = f", {fmt(24 * average / 1000)} kWh per day" if hours >= 24 else ""
     echo = f"{exact(average)} W average over {hours_said(hours)}{day}"
     for value, word in ((low, "at the lowest"), (high, "at the highest"), (run, "running")):
         echo += f", {exact(value)} W {word}" if value is not None else ""

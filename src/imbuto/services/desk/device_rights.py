@@ -13,8 +13,8 @@ ORDER: tuple[Rights, ...] = ("look", "measure", "note", "tick", "edit")
 SAYS: dict[Rights, str] = {
     "look": "may look but change nothing",
     "measure": "may photograph labels and note readings",
-    "note": "may also start and end an outage, and note entries",
-    "tick": "may also tick steps, tasks and tests",
+    "note": "may start and end an outage, note readings and entries, and photograph labels",
+    "tick": "may tick steps, tasks and tests, run an outage, note readings, and photograph labels",
     "edit": "may change everything",
 }
 # What only works something out, though it is asked for with a body.

@@ -14,7 +14,7 @@ import signal
 import tempfile
 import time
 from collections.abc import Callable
-from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import CancelledError, Future, ProcessPoolExecutor
 from concurrent.futures import TimeoutError as NotYet
 from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
@@ -42,6 +42,7 @@ class TooMuch(ImbutoError):
         return f"This {self.rule}."
 
 
+STOPPING = "was stopped because Imbuto is closing"
 TOO_MUCH = "needed too much memory, so Imbuto stopped it and saved nothing. Try a smaller file"
 
 
@@ -57,6 +58,7 @@ class Worker:
         self._lock = Lock()
         self._pool: ProcessPoolExecutor | None = None
         self._busy = 0
+        self._closed = False
         self._timer: Timer | None = None
 
     def call(self, function: Callable[..., Any], args: tuple[Any, ...], progress: Progress | None) -> Any:
@@ -68,27 +70,36 @@ class Worker:
             return self._followed(pool, function, args, progress)
         except (BrokenProcessPool, MemoryError):
             self._drop(pool)
-            raise TooMuch("memory", None, TOO_MUCH) from None
+            raise TooMuch("memory", None, STOPPING if self._closed else TOO_MUCH) from None
+        except CancelledError:
+            raise TooMuch("work", None, STOPPING) from None
         finally:
             self._end()
 
     def close(self) -> None:
-        """End the process."""
+        """End the process, for good: what still waits for it is told so."""
         with self._lock:
+            self._closed = True
             if self._timer is not None:
                 self._timer.cancel()
             pool, self._pool = self._pool, None
         if pool is not None:
-            processes = list((pool._processes or {}).values())
+            processes, answers = list((pool._processes or {}).values()), pool._result_queue
             pool.shutdown(wait=False, cancel_futures=True)
             for process in processes:  # what is half done there is not waited for
                 process.terminate()
-            pool.shutdown(wait=True)
+            for process in processes:
+                process.join()
+            # One that ended amid its answer leaves the pool waiting for the rest; closed here too, the answers end, and
+            # with them every call.
+            answers._writer.close()  # type: ignore[attr-defined]
             del pool
             gc.collect()  # its semaphores go with it, or the system is told that they leaked
 
     def _begin(self) -> ProcessPoolExecutor:
         with self._lock:
+            if self._closed:
+                raise TooMuch("work", None, STOPPING)
             if self._timer is not None:
                 self._timer.cancel()
                 self._timer = None

@@ -124,7 +124,7 @@ useShortcuts([{ keys: 'm', what: 'note a meter reading', run: () => field.value?
     <p id="reading-echo" class="echo" aria-live="polite">
       <template v-if="said?.echo">
         <b v-if="said.load">{{ said.load_name }}: </b>{{ said.echo }} {{ spread }}
-        <template v-if="said.day_wh !== null">A day: <Fig :text="kwh(said.day_wh)" />. </template>
+        <template v-if="said.day_wh !== null">It then uses <Fig :text="kwh(said.day_wh)" /> per day. </template>
         <span v-for="n in said.notes" :key="n">{{ n }} </span>
       </template>
       <span v-else-if="echo.isError.value && text" class="problem"
