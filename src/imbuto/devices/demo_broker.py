@@ -133,6 +133,9 @@ class DemoBroker:
                 return
             with contextlib.suppress(OSError):  # the port may be taken by now: then it is tried again
                 self._broker = BrokerProcess(self.port)
+            if self._closing.is_set():
+                self._broker.close()
+                return
 
 
 def answers(port: int) -> bool:
