@@ -126,6 +126,7 @@ class BrokerView:
     said: why it isn't connected, in a sentence; since_s: for how long the state has been what it is
     has_password: one is kept, on this computer only
     demo: address of the broker of the simulated instruments, empty where there is none
+    energy: what a meter can tell of the ordinary days, and its words
     beyond: numbers that came under more topics than are listed
     """
 
@@ -139,6 +140,7 @@ class BrokerView:
     user: str = ""
     has_password: bool = False
     demo: str = ""
+    energy: dict[Role, str] = field(default_factory=lambda: dict(ENERGY_WORDS))
     topics: list[TopicView] = field(default_factory=list)
     picks: list[PickView] = field(default_factory=list)
     beyond: int = 0

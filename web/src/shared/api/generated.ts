@@ -2828,6 +2828,7 @@ export interface components {
          *     said: why it isn't connected, in a sentence; since_s: for how long the state has been what it is
          *     has_password: one is kept, on this computer only
          *     demo: address of the broker of the simulated instruments, empty where there is none
+         *     energy: what a meter can tell of the ordinary days, and its words
          *     beyond: numbers that came under more topics than are listed
          */
         BrokerView: {
@@ -2872,6 +2873,10 @@ export interface components {
              * @default
              */
             demo: string;
+            /** Energy */
+            energy: {
+                [key: string]: string;
+            };
             /** Topics */
             topics: components["schemas"]["TopicView"][];
             /** Picks */

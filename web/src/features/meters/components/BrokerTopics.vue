@@ -15,16 +15,6 @@ const MOST_ROWS = 30
 const picked = ref<{ topic: string; path: string } | null>(null)
 const meaning = ref<PickBody['meaning'] | ''>('')
 const whose = ref('')
-/** What a meter can tell of the ordinary days. */
-const ENERGY = {
-  house: 'Everyday: used in the house',
-  bought: 'Everyday: bought from the grid',
-  sent: 'Everyday: sent to the grid',
-  sun: 'Everyday: made by the sun',
-  charged: 'Everyday: into the battery',
-  delivered: 'Everyday: out of the battery',
-}
-
 const topics = computed(() => {
   const words = search.value.toLowerCase().trim()
   const all = props.seen.topics.filter((t) => `${t.topic} ${t.path}`.toLowerCase().includes(words))
@@ -48,7 +38,8 @@ const targets = computed(() => {
   for (const c of Object.values(home.value?.circuits ?? {}))
     found.push({ value: `circuit:${c.id}`, text: `circuit ${c.name}` })
   if (meaning.value === 'W' || meaning.value === 'Wh')
-    for (const [role, text] of Object.entries(ENERGY)) found.push({ value: `energy:${role}`, text })
+    for (const [role, text] of Object.entries(props.seen.energy))
+      found.push({ value: `energy:${role}`, text: `Everyday: ${text.toLowerCase()}` })
   if (meaning.value === 'W')
     for (const s of stations)
       found.push(
