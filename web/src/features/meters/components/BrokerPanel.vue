@@ -87,7 +87,9 @@ const STATES = {
         <b>{{ STATES[seen.state] }}</b> {{ seen.host }}:{{ seen.port }}
         <span v-if="seen.said" role="alert">{{ seen.said }}</span>
         <span v-if="seen.state === 'lost'">
-          Nothing has come in for <Fig :text="hoursText(Math.max(seen.since_s, 60) / 3600)" />; Imbuto fills in nothing.
+          <template v-if="seen.since_s >= 60"
+            >Nothing has come in for <Fig :text="hoursText(seen.since_s / 3600)" />. </template
+          >Imbuto fills in nothing.
         </span>
         <el-button class="link" @click="disconnect">Disconnect</el-button>
       </p>
