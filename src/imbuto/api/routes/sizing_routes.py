@@ -9,6 +9,7 @@ from fastapi import APIRouter, Depends, Request
 
 from imbuto.api.route_helpers import ERRORS, P
 from imbuto.services.desk.background_jobs import Jobs
+from imbuto.services.source.by_hand_views import ByHandView, by_hand_view
 from imbuto.services.source.sizing_views import FrontierJob, SizeView, begin_frontier, frontier_job, size_view
 
 router = APIRouter(prefix="/api", responses=ERRORS)
@@ -29,6 +30,12 @@ def size(
 ) -> SizeView:
     """Every school of sizing beside the simulation, and what each load takes of the hours."""
     return size_view(planner, home_id, plan, outage, budget, felt_h)
+
+
+@router.get("/homes/{home_id}/by-hand")
+def by_hand(home_id: str, plan: str, outage: str, planner: P) -> ByHandView:
+    """Sums with one's own numbers, rounded up to whole pieces, and the night list."""
+    return by_hand_view(planner, home_id, plan, outage)
 
 
 @router.post("/homes/{home_id}/frontier")

@@ -13,6 +13,7 @@ from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Home
 from imbuto.core.plan.cost_entries import Cost, Credit
 from imbuto.core.plan.everyday_policy import Everyday
+from imbuto.core.plan.own_numbers import OwnNumbers
 from imbuto.core.plan.paperwork import BuildChange, LeadTimeStage, Permission, Task, WorkDays
 from imbuto.core.plan.sources import Array, Bank, Engine, Source
 
@@ -148,6 +149,7 @@ class Policy:
     asleep: when nobody does
     below_floor: in an emergency the floor is given up
     everyday: what it does while the grid is there, None for standing full
+    own_numbers: that somebody sizes it with by hand, None for none entered
     """
 
     floor: Annotated[Fraction, Interval(le=0.9)] = 0.10
@@ -159,6 +161,7 @@ class Policy:
     asleep: tuple[Window, ...] = (Window(start_h=23, end_h=7),)
     below_floor: bool = False
     everyday: Everyday | None = None
+    own_numbers: OwnNumbers | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -44,6 +44,9 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue, *, part: bool = Fal
     for choice in [*plan.load_choices, *(m for group in plan.not_together for m in group)]:
         if choice not in home.loads:
             raise UnknownReference(f"{where}, load", choice, "this home doesn't have that load")
+    for load in plan.own_numbers.night.loads if plan.own_numbers else ():
+        if load not in home.loads:
+            raise UnknownReference(f"{where}, night list", load, "this home doesn't have that load")
     for circuit in plan.opened:
         if circuit not in home.circuits:
             raise UnknownReference(f"{where}, breaker to open", circuit, "this home doesn't have that circuit")

@@ -16,7 +16,7 @@ from imbuto.core.basics.clock import grid
 from imbuto.core.basics.elsewhere import Progress, run_elsewhere_with_progress
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import number_text
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.catalogue import Panel, Station
 from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.home.home import day_wh
 from imbuto.core.home.loads import Load
@@ -164,7 +164,7 @@ def size_view(
         schools=found,
         loads=_loads(run, answer.powered_w),
         years=_years(run),
-        felt=_felt(run, felt_h),
+        felt=_felt([v.run for v in answer.stations if v.run is not None], felt_h),
         currency=home.site.currency,
         goes_dark=run.hours is not None,
     )
@@ -219,9 +219,16 @@ def _aged(part: Part, left: float) -> Part:
     return replace(part, source=source, plan=replace(part.plan, sources=part.plan.sources | {source.id: source}))
 
 
-def _felt(run: Run, hours: float | None) -> str:
+def _felt(runs: list[Run], hours: float | None) -> str:
+    """What hours told by feel would mean, for each station."""
     if hours is None:
         return ""
+    if len(runs) == 1:
+        return _felt_of(runs[0], hours)
+    return " ".join(f"{r.part.station.name}: {_felt_of(r, hours)}" for r in runs)
+
+
+def _felt_of(run: Run, hours: float) -> str:
     implied = implied_w(run, hours)
     gap = run.average_w - implied
     says = f"{number_text(hours)} h from this charge would mean {number_text(implied)} W on average"
@@ -235,20 +242,49 @@ def _felt(run: Run, hours: float | None) -> str:
 
 def _solar(run: Run, planner: Planner, home_id: str) -> list[SchoolAnswer]:
     """Panels by every school, for the plan's first array, or for one facing the sun where it has none."""
-    now = run.part
-    station = now.station
-    if not station.solar_inputs:
+    sun = sun_on_plane(run.part, planner, home_id)
+    if sun is None:
         return []
+    rated = sun.array.count * sun.panel.w
+    need = 24 * run.store.draw_w(run.average_w) / run.store.mppt_efficiency
+    hours = sun.hours
+    return list(solar_schools(need, sun.means_wh[sun.worst] / rated, sum(hours.values()) / 12, hours[sun.worst]))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlaneSun:
+    """The sun on a plan's first array, or on one facing the sun where it has none.
+
+    means_wh: DC Wh of the mean day, by month; worst: the month of the least
+    hours: peak sun hours of the mean day, by month
+    """
+
+    array: Array
+    panel: Panel
+    means_wh: dict[int, float]
+    hours: dict[int, float]
+
+    @property
+    def worst(self) -> int:
+        """The month that gives least, 1 to 12."""
+        return min(self.means_wh, key=lambda m: self.means_wh[m])
+
+
+def sun_on_plane(now: Part, planner: Planner, home_id: str) -> PlaneSun | None:
+    """The sun that a station's panels see; None without a solar input, or where no panel fits it."""
+    station, site = now.station, now.home.site
+    if not station.solar_inputs:
+        return None
     array = next(iter(now.plan.arrays.values()), None) or _imagined(now, station, planner, home_id)
     if array is None:
-        return []
+        return None
     panel = planner.open(home_id).catalogue.panels[array.panel]
-    site, rated = now.home.site, array.count * panel.w
-    means = {m: mean_wh(month_wh(array, panel, station, site, m), days_of(site, m)) for m in range(1, 13)}
-    worst = min(means, key=lambda m: means[m])
-    sun = {m: _sun_hours(array, now, m) for m in range(1, 13)}
-    need = 24 * run.store.draw_w(run.average_w) / run.store.mppt_efficiency
-    return list(solar_schools(need, means[worst] / rated, sum(sun.values()) / 12, sun[worst]))
+    return PlaneSun(
+        array=array,
+        panel=panel,
+        means_wh={m: mean_wh(month_wh(array, panel, station, site, m), days_of(site, m)) for m in range(1, 13)},
+        hours={m: _sun_hours(array, now, m) for m in range(1, 13)},
+    )
 
 
 def _imagined(now: Part, station: Station, planner: Planner, home_id: str) -> Array | None:

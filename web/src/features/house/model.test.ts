@@ -97,6 +97,12 @@ describe('removing is one edit over every document', () => {
           ['x', 'y', 'z'],
         ],
         reasons: { b: 'too heavy' },
+        own_numbers: {
+          margin: 0,
+          panel_factor: 1,
+          running_h: 24,
+          night: { from_h: 22, to_h: 7, loads: ['x', 'z'], told_w: null, told_wh: null },
+        },
       }),
       plan([], { id: 'q' }),
     ],
@@ -108,6 +114,7 @@ describe('removing is one edit over every document', () => {
     expect(Object.keys(next.plans[0]?.feeds ?? {})).toEqual(['b'])
     expect(next.plans[0]?.load_choices).toEqual({ x: 'unplugged' })
     expect(next.plans[0]?.not_together).toEqual([['x', 'y']])
+    expect(next.plans[0]?.own_numbers?.night.loads).toEqual(['x'])
     expect(next.plans[1]).toEqual(state.plans[1])
   })
 

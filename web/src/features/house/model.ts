@@ -116,6 +116,11 @@ export function removeLoad(state: HomeState, id: string): Op[] {
     const groups = plan.not_together.map((g) => g.filter((x) => x !== id)).filter((g) => g.length > 1)
     if (JSON.stringify(groups) !== JSON.stringify(plan.not_together))
       ops.push({ doc: plan.id, op: 'replace', path: '/not_together', value: groups })
+    const listed = plan.own_numbers?.night.loads
+    if (listed?.includes(id)) {
+      const value = listed.filter((x) => x !== id)
+      ops.push({ doc: plan.id, op: 'replace', path: '/own_numbers/night/loads', value })
+    }
   }
   return ops
 }

@@ -6,6 +6,7 @@ import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import Fig from '@/shared/ui/Fig.vue'
 import { hoursText, parseNumber } from '@/shared/units/format'
+import ByHand from './components/ByHand.vue'
 import FrontierPanel from './components/FrontierPanel.vue'
 import LoadCosts from './components/LoadCosts.vue'
 import SchoolTable from './components/SchoolTable.vue'
@@ -101,6 +102,7 @@ function figure(text: string, which: 'budget' | 'felt', what: string, most: numb
           >Choose one</RouterLink
         >
       </p>
+      <ByHand :plan="plan" />
     </div>
   </div>
 </template>

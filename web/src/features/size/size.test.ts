@@ -6,6 +6,7 @@ import { click, mount, saying, text, texts } from '@/testing/mount'
 import { homeState, plan } from '@/testing/samples'
 import FrontierPanel from './components/FrontierPanel.vue'
 import LoadCosts from './components/LoadCosts.vue'
+import NightList from './components/NightList.vue'
 import SchoolTable from './components/SchoolTable.vue'
 
 const wire = vi.hoisted(() => ({ POST: vi.fn(), GET: vi.fn(), DELETE: vi.fn(), edit: vi.fn() }))
@@ -35,6 +36,29 @@ beforeEach(() => {
   s.state.value = homeState(1)
   s.pair.value = { plan: 'p', outage: 'o' }
   s.problem.value = ''
+})
+
+describe('the night list', () => {
+  const night = { from_h: 22, to_h: 7, loads: ['fan', 'lamp'], told_w: null, told_wh: null }
+  const line = (load: string, without: (number | null)[], powered = true) => ({ load, name: load, run_w: 50, wh: 450, powered, without }) // prettier-ignore
+  const sum = {
+    length_h: 9, together_w: 100, average_w: 100, wh: 900, stations: [], says: ['You were told 90 W.'],
+    lines: [line('fan', [12]), line('lamp', [null], false)],
+  } // prettier-ignore
+  it('shows each load with the hours without it, and takes one off', async () => {
+    const change = vi.fn()
+    mount(NightList, { night, sum, says: '100 W on average.', onChange: change })
+    expect(texts('tbody tr')[0]).toContain('12 h')
+    expect(texts('tbody tr')[1]).toContain('not powered by this plan')
+    expect(texts('tbody tr')[1]).toContain('nothing else in the list')
+    expect(text('[data-test=told]')).toBe('You were told 90 W.')
+    await click('[aria-label="Take fan off the night list"]')
+    expect(change).toHaveBeenCalledWith({ ...night, loads: ['lamp'] }, 'Night list: without fan')
+  })
+  it('asks for loads while it is empty', () => {
+    mount(NightList, { night: { ...night, loads: [] }, sum: null, says: '' })
+    expect(text('.soft')).toContain('Add the loads that run through the night')
+  })
 })
 
 describe('what to buy', () => {

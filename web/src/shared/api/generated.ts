@@ -1127,6 +1127,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/by-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By Hand
+         * @description Sums with one's own numbers, rounded up to whole pieces, and the night list.
+         */
+        get: operations["by_hand_api_homes__home_id__by_hand_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home_id}/frontier": {
         parameters: {
             query?: never;
@@ -2947,6 +2967,23 @@ export interface components {
             ops: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * ByHandView
+         * @description Sums by hand.
+         *
+         *     entered: numbers that somebody entered, as they are kept
+         *     used: with what is known of the plan where nothing was entered
+         *     night: the night list added up, None while it is empty; night_says: the same in a sentence
+         */
+        ByHandView: {
+            entered: components["schemas"]["OwnNumbers"];
+            used: components["schemas"]["OwnNumbers"];
+            /** Sums */
+            sums: components["schemas"]["HandSum"][];
+            night: components["schemas"]["NightSum"] | null;
+            /** Night Says */
+            night_says: string;
         };
         /**
          * Card
@@ -4903,6 +4940,45 @@ export interface components {
             }[];
         };
         /**
+         * HandSum
+         * @description One sum.
+         *
+         *     part: what it sizes
+         *     value: Wh or W, before it is rounded to whole pieces
+         *     pieces: modules or panels, None for watts
+         *     formula: the sum with its numbers in
+         *     limit: what of this plan's equipment it goes beyond, empty where it doesn't
+         *     lacks: the number to enter before it can be worked out, empty where there is none
+         */
+        HandSum: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "battery" | "solar" | "inverter";
+            /** Value */
+            value: number | null;
+            /** Unit */
+            unit: string;
+            /** Pieces */
+            pieces: number | null;
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
+            /**
+             * Limit
+             * @default
+             */
+            limit: string;
+            /**
+             * Lacks
+             * @default
+             */
+            lacks: string;
+        };
+        /**
          * HarmView
          * @description A harm, and the loads that keep it away; kept: of them, those the plan keeps on.
          */
@@ -6256,6 +6332,103 @@ export interface components {
             a_hour: number | null;
         };
         /**
+         * NightHours
+         * @description How long one station lasts with its part of a night list, from its start charge to its stop level.
+         *
+         *     average_w, together_w: AC W of its part, over the night and with everything running
+         *     hours, hours_together: at each of them, with the station's own use; None where nothing draws
+         */
+        NightHours: {
+            /** Source */
+            source: string;
+            /** Station */
+            station: string;
+            /** Average W */
+            average_w: number;
+            /** Together W */
+            together_w: number;
+            /** Hours */
+            hours: number | null;
+            /** Hours Together */
+            hours_together: number | null;
+        };
+        /**
+         * NightLine
+         * @description One load of a night list.
+         *
+         *     run_w: AC W of all of it while it runs
+         *     wh: in an average night
+         *     powered: by this plan
+         *     without: hours of the list without it, None where nothing can be said
+         */
+        NightLine: {
+            /** Load */
+            load: string;
+            /** Name */
+            name: string;
+            /** Run W */
+            run_w: number;
+            /** Wh */
+            wh: number;
+            /** Powered */
+            powered: boolean;
+            /** Without */
+            without: (number | null)[];
+        };
+        /**
+         * NightList
+         * @description A list of loads that run through the night, as people write it down.
+         *
+         *     from_h, to_h: local hours of the day
+         *     loads: ids of the home's loads
+         *     told_w, told_wh: a total that somebody named for it, None for none
+         */
+        NightList: {
+            /**
+             * From H
+             * @default 22
+             */
+            from_h: number;
+            /**
+             * To H
+             * @default 7
+             */
+            to_h: number;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: string[];
+            /** Told W */
+            told_w: number | null;
+            /** Told Wh */
+            told_wh: number | null;
+        };
+        /**
+         * NightSum
+         * @description A night list added up.
+         *
+         *     length_h: of the night
+         *     together_w, average_w, wh: AC, of the whole list
+         *     says: how a told total compares with it, empty where none was entered
+         */
+        NightSum: {
+            /** Length H */
+            length_h: number;
+            /** Together W */
+            together_w: number;
+            /** Average W */
+            average_w: number;
+            /** Wh */
+            wh: number;
+            /** Lines */
+            lines: components["schemas"]["NightLine"][];
+            /** Stations */
+            stations: components["schemas"]["NightHours"][];
+            /** Says */
+            says: string[];
+        };
+        /**
          * NoteBody
          * @description One line at a gauge.
          *
@@ -6587,6 +6760,54 @@ export interface components {
              * @default 20
              */
             stock_l: number;
+        };
+        /**
+         * OwnNumbers
+         * @description One's own numbers. None stands for what Imbuto knows of the plan.
+         *
+         *     day_wh: AC energy per day
+         *     days: that the store is to last
+         *     margin: on top of that, 0.25 for a quarter more
+         *     module_wh: label energy of one module
+         *     sun_hours: peak sun hours per day
+         *     panel_w: rated power of one panel
+         *     panel_factor: share of its rating that a panel gives in those hours
+         *     running_h: hours of the day in which the energy is used
+         */
+        OwnNumbers: {
+            /** Day Wh */
+            day_wh: number | null;
+            /** Days */
+            days: number | null;
+            /**
+             * Margin
+             * @default 0
+             */
+            margin: number;
+            /** Module Wh */
+            module_wh: number | null;
+            /** Sun Hours */
+            sun_hours: number | null;
+            /** Panel W */
+            panel_w: number | null;
+            /**
+             * Panel Factor
+             * @default 0.75
+             */
+            panel_factor: number;
+            /**
+             * Running H
+             * @default 24
+             */
+            running_h: number;
+            /**
+             * @default {
+             *       "from_h": 22,
+             *       "to_h": 7,
+             *       "loads": []
+             *     }
+             */
+            night: components["schemas"]["NightList"];
         };
         /**
          * OwnedItem
@@ -7329,6 +7550,7 @@ export interface components {
              */
             below_floor: boolean;
             everyday: components["schemas"]["Everyday"] | null;
+            own_numbers: components["schemas"]["OwnNumbers"] | null;
             /**
              * Status
              * @default draft
@@ -18684,6 +18906,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SizeView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    by_hand_api_homes__home_id__by_hand_get: {
+        parameters: {
+            query: {
+                plan: string;
+                outage: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ByHandView"];
                 };
             };
             /** @description Bad Request */

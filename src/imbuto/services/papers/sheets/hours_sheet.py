@@ -7,7 +7,9 @@ from imbuto.formats.printing.drawing import curve_svg
 from imbuto.formats.printing.paper import Paragraph, Picture, Sheet, SheetPart, TableRows
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest, lacks_station
 from imbuto.services.papers.sheets.run_card import through_the_day
+from imbuto.services.source.by_hand_views import by_hand_view
 
+PART_WORDS = {"battery": "Storage", "solar": "Panels", "inverter": "Output"}
 BAND = "Thick line: the middle run. Gray: 8 of 10 runs. Dotted: stop level. Vertical dashes: the goal."
 
 
@@ -32,6 +34,7 @@ def hours(a: SheetRequest) -> Sheet:
             factors = tuple((f.name, f.shown, f.evidence) for f in run.factors)
             by_hand = Paragraph(f"{run.formula} = {hours_text(run.paper_hours)}. {run.why}")
             parts.append(SheetPart("Hand check", (TableRows(("factor", "used", "how we know"), factors), by_hand)))
+    parts += _own_numbers(a)
     parts += through_the_day(a)
     broken = tuple(
         (x.title, "" if x.kind == "yes_no" else f"{number_text(x.used)} of {number_text(x.limit)} {x.unit}", x.sentence)
@@ -42,6 +45,25 @@ def hours(a: SheetRequest) -> Sheet:
         parts.append(SheetPart("Limits that are broken or near", (TableRows(("limit", "is", "why"), broken),)))
     outage = a.documents.outages[a.outage_id]
     return a.sheet("hours", "Hours", f"{a.plan.name} in “{outage.name}”", *parts)
+
+
+def _own_numbers(a: SheetRequest) -> list[SheetPart]:
+    """The sums with one's own numbers, where somebody entered some."""
+    if a.plan.own_numbers is None:
+        return []
+    view = by_hand_view(a.planner, a.home_id, a.plan.id, a.outage_id)
+    rows = tuple((PART_WORDS[s.part], s.formula or s.lacks, s.limit) for s in view.sums)
+    parts = [SheetPart("By hand, with your own numbers", (TableRows(("", "sum", "beyond this plan"), rows),))]
+    if view.night is not None:
+        each = tuple(
+            (x.name, f"{number_text(x.run_w)} W", kwh_text(x.wh), "yes" if x.powered else "no")
+            for x in view.night.lines
+        )
+        says = [Paragraph(view.night_says), *(Paragraph(s) for s in view.night.says)]
+        parts.append(
+            SheetPart("Night list", (TableRows(("load", "while it runs", "in the night", "powered"), each), *says))
+        )
+    return parts
 
 
 KIND = SheetKind(

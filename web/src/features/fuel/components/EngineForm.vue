@@ -12,7 +12,18 @@ import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 /** Which generator, how it is run, how much fuel is there. */
 const props = defineProps<{ engine: Engine; plan: Plan; generators: Generator[]; sources: Plan['sources'] }>()
 const emit = defineEmits<{ change: [Partial<Engine>, string] }>()
-const { problem } = useSession()
+const { problem, verdict } = useSession()
+const nameOf = (key: string | number) => verdict.value?.parts.find((p) => p.source === key)?.name ?? String(key)
+const others = computed(() => Object.keys(props.sources).filter((k) => k !== props.engine.source))
+function fillFirst(key: string) {
+  const also = props.engine.also.filter((k) => k !== key)
+  emit('change', { source: key, also }, `Generator: fills ${nameOf(key)}`)
+}
+function fillToo(key: string) {
+  const on = !props.engine.also.includes(key)
+  const also = on ? [...props.engine.also, key] : props.engine.also.filter((k) => k !== key)
+  emit('change', { also }, `Generator: ${on ? 'then fills' : 'no longer fills'} ${nameOf(key)}`)
+}
 const made = computed(() => props.generators.find((g) => g.id === props.engine.generator))
 
 function figure(typed: string, key: 'start_at' | 'stop_at', what: string, most: number, scale = 1) {
@@ -89,12 +100,18 @@ const FUEL = computed(() => ({
     </fieldset>
     <label v-if="Object.keys(sources).length > 1"
       >Fills
-      <Choice
-        :model-value="engine.source"
-        label="1"
-        @change="emit('change', { source: $event }, 'Generator: which station')"
-        >Fills"> <el-option v-for="(s, key) in sources" :key="key" :value="key" :label="s.station" /> </Choice
-    ></label>
+      <Choice :model-value="engine.source" label="Fills" @change="fillFirst">
+        <el-option v-for="(s, key) in sources" :key="key" :value="key" :label="nameOf(key)" />
+      </Choice>
+    </label>
+    <el-checkbox
+      v-for="key in others"
+      :key="key"
+      class="check"
+      :model-value="engine.also.includes(key)"
+      @change="fillToo(key)"
+      >then fills {{ nameOf(key) }} with what is left</el-checkbox
+    >
     <el-checkbox
       class="check"
       :model-value="engine.charges"
