@@ -249,7 +249,7 @@ def test_a_set_that_cannot_be_proposed_says_why(client, change, status, words):
 def test_a_home_at_a_glance_says_what_it_does_now_and_what_is_due(client):
     told = client.get(f"{HOME}/front").json()
     assert (told["plan"], told["outage"]) == ("cords-only", "november-windstorm"), "the one that is built"
-    assert told["says"].startswith("Oxygen concentrator off at Wed 2:30 am; Count on 6 h 30 m; ")
+    assert told["says"].startswith("Oxygen concentrator off at Wed 2:30 am; count on 6 h 30 m; ")
     assert told["tested"] == "never tested"
     assert any(d.startswith("Tests: ") for d in told["due"])
     assert not told["live"]

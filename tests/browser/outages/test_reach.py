@@ -108,7 +108,7 @@ def test_the_first_page_says_what_each_home_does_and_keeps_everything_safe(page:
     name = house.rsplit("/", 1)[-1]
     line = page.get_by_role("listitem").filter(has=page.locator(f'a[href^="/home/{name}/house"]'))
     expect(line).to_contain_text(
-        "Cords only in November windstorm: Oxygen concentrator off at Wed 2:30 am; Count on 6 h 30 m"
+        "Cords only in November windstorm: Oxygen concentrator off at Wed 2:30 am; count on 6 h 30 m"
     )
     expect(line).to_contain_text("goal 48 h, not met; never tested")
     assert violations(page) == []

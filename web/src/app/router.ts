@@ -23,6 +23,7 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'first', component: () => import('@/features/start/FirstPage.vue') },
     { path: '/start', name: 'start', component: () => import('@/features/start/StartPlace.vue') },
+    { path: '/one-storm', name: 'one-storm', component: () => import('@/features/start/OneStormPage.vue') },
     { path: '/home/:home', redirect: (to) => `/home/${String(to.params.home)}/house` },
     { path: '/home/:home/house', name: 'house', component: House },
     { path: '/home/:home/meters', name: 'meters', component: () => import('@/features/meters/MetersPlace.vue') },

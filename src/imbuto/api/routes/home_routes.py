@@ -28,6 +28,7 @@ from imbuto.services.desk.verdict_views import VerdictView
 from imbuto.services.first_page.first_answers import Answers, first_answer
 from imbuto.services.first_page.first_preview import FirstPreview, first_preview
 from imbuto.services.first_page.home_summary import FrontView, front_view
+from imbuto.services.first_page.one_storm import SharedStorm, StormAnswer, keep_storm, storm_answer
 from imbuto.services.outages.watched_station import Watch
 from imbuto.services.papers.binder_files import take_packed
 from imbuto.services.source.own_equipment import SheetView, read_label
@@ -101,6 +102,19 @@ def home(home_id: str, planner: P) -> HomeState:
 def a_home_at_a_glance(home_id: str, planner: P) -> FrontView:
     """What a home can do now, when it was tested, and what is due."""
     return front_view(planner, home_id)
+
+
+@router.post("/homes/{home_id}/shared-storm")
+def a_storm_over_a_home(home_id: str, storm: SharedStorm, planner: P, plan: str | None = None) -> StormAnswer:
+    """What a home says of an outage that is laid over several homes, with the plan that speaks for it where none is
+    named; nothing is kept."""
+    return storm_answer(planner, home_id, storm, plan)
+
+
+@router.post("/homes/{home_id}/shared-storm/kept", **TELLS)
+def keep_a_storm(home_id: str, storm: SharedStorm, edit_id: str, planner: P) -> Response:
+    """Keep that outage among the home's own, in the place of the one that was kept before."""
+    return edit_response(keep_storm(planner, home_id, storm, edit_id))
 
 
 @router.delete("/homes/{home_id}", status_code=204)

@@ -91,7 +91,9 @@ class Headline:
     def short(self) -> str:
         """Say it in one line without the goal."""
         first, last = (self.may, "") if self.may_first else ("", self.may)
-        said = (first, self.life, self.hours, self.instead, last, self.missing)
+        before = first or self.life
+        hours = self.hours.replace("Count on", "count on", 1) if before else self.hours
+        said = (first, self.life, hours, self.instead, last, self.missing)
         return "; ".join(x.rstrip(".") for x in said if x)
 
     @property

@@ -18,7 +18,9 @@ SAYS: dict[Rights, str] = {
     "edit": "may change everything",
 }
 # What only works something out, though it is asked for with a body.
-ASKS = re.compile(r"^/api/(homes/[^/]+/(drill|proposal|frontier|catalogue/(read|text))|devices.*|jobs/[^/]+)$")
+ASKS = re.compile(
+    r"^/api/(homes/[^/]+/(drill|proposal|frontier|shared-storm|catalogue/(read|text))|devices.*|jobs/[^/]+)$"
+)
 MEASURES = re.compile(r"^/api/homes/[^/]+/(readings|photograph)$")
 NOTES = re.compile(r"^/api/homes/[^/]+/(live|live/notes|edits)$")
 # Which operations on the home an edit may have; each list with those before it. ``add`` means something new: what is

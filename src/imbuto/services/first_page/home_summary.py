@@ -41,7 +41,7 @@ def front_view(planner: Planner, home_id: str, now: datetime | None = None) -> F
     """A home at a glance. Raises NotFound."""
     documents = planner.open(home_id)
     here = now or planner.now(documents.home)
-    plan = min(documents.plans.values(), key=lambda p: ORDER.index(p.status))
+    plan = foremost(documents)
     outage = next(iter(documents.outages.values()))
     v = planner.verdict(home_id, plan.id, outage.id)
     due = [d for d in upkeep_view(planner, home_id, plan.id, outage.id, here).duties if d.first - here <= SOON]
@@ -55,6 +55,11 @@ def front_view(planner: Planner, home_id: str, now: datetime | None = None) -> F
         due=[d.title for d in due if d.every != "week"],
         live=documents.home.live is not None,
     )
+
+
+def foremost(documents: Documents) -> Plan:
+    """The plan that speaks for a home: one that is built before others, of several the first."""
+    return min(documents.plans.values(), key=lambda p: ORDER.index(p.status))
 
 
 def _tested(documents: Documents, plan: Plan) -> str:

@@ -98,6 +98,11 @@ describe('removing is one edit over every document', () => {
         ],
         reasons: { b: 'too heavy' },
         own_numbers: {
+          day_wh: null,
+          days: null,
+          module_wh: null,
+          sun_hours: null,
+          panel_w: null,
           margin: 0,
           panel_factor: 1,
           running_h: 24,

@@ -70,6 +70,9 @@ async function remove() {
     <div class="acts">
       <RouterLink class="btn strong" to="/start">Start a new home</RouterLink>
       <FileButton accept=".json,.zip,application/json,application/zip" @file="takeIn">Import a plan file</FileButton>
+      <RouterLink v-if="(homes.data.value?.length ?? 0) > 1" class="btn" to="/one-storm"
+        >One storm over all homes</RouterLink
+      >
     </div>
     <KeepSafe />
     <el-dialog

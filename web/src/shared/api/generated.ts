@@ -153,6 +153,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home_id}/shared-storm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A Storm Over A Home
+         * @description What a home says of an outage that is laid over several homes, with the plan that speaks for it where none is
+         *     named; nothing is kept.
+         */
+        post: operations["a_storm_over_a_home_api_homes__home_id__shared_storm_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home_id}/shared-storm/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep A Storm
+         * @description Keep that outage among the home's own, in the place of the one that was kept before.
+         */
+        post: operations["keep_a_storm_api_homes__home_id__shared_storm_kept_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/backup": {
         parameters: {
             query?: never;
@@ -7625,6 +7666,16 @@ export interface components {
             catalogue: components["schemas"]["Catalogue"];
         };
         /**
+         * PlanName
+         * @description A plan to choose.
+         */
+        PlanName: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * PlanRow
          * @description One plan of the matrix.
          *
@@ -8815,6 +8866,26 @@ export interface components {
             share: number;
         };
         /**
+         * SharedStorm
+         * @description An outage that is laid over several homes.
+         *
+         *     start: local time in each of them; how warm it is then, each home's own outage in the season says
+         */
+        SharedStorm: {
+            /** Name */
+            name: string;
+            /** Start */
+            start: string;
+            /** Hours */
+            hours: number;
+            /**
+             * Weather
+             * @default storm
+             * @enum {string}
+             */
+            weather: "clear" | "broken" | "overcast" | "storm" | "smoke";
+        };
+        /**
          * SheetBody
          * @description The text of a data sheet, a manual's page or a shop's table, and what it is of.
          */
@@ -9717,6 +9788,42 @@ export interface components {
              * @default false
              */
             off: boolean;
+        };
+        /**
+         * StormAnswer
+         * @description What one home says of the storm.
+         *
+         *     plan: judged
+         *     plans: of the home, by id and name
+         *     says: the answer in words
+         *     reaches: the storm's end, 9 times in 10, with everything powered that must stay on
+         *     fits: no limit is broken by known figures
+         *     like, like_name: the home's own outage in the season, whose temperatures it has
+         *     kept: id of the outage that is kept in the home and is the same, empty for none
+         */
+        StormAnswer: {
+            /** Home */
+            home: string;
+            /** Name */
+            name: string;
+            /** Plan */
+            plan: string;
+            /** Plan Name */
+            plan_name: string;
+            /** Plans */
+            plans: components["schemas"]["PlanName"][];
+            /** Says */
+            says: string;
+            /** Reaches */
+            reaches: boolean;
+            /** Fits */
+            fits: boolean;
+            /** Like */
+            like: string;
+            /** Like Name */
+            like_name: string;
+            /** Kept */
+            kept: string;
         };
         /**
          * StringLayout
@@ -12251,6 +12358,260 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FrontView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    a_storm_over_a_home_api_homes__home_id__shared_storm_post: {
+        parameters: {
+            query?: {
+                plan?: string | null;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharedStorm"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StormAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    keep_a_storm_api_homes__home_id__shared_storm_kept_post: {
+        parameters: {
+            query: {
+                edit_id: string;
+            };
+            header?: never;
+            path: {
+                home_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharedStorm"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Bad Request */

@@ -101,7 +101,7 @@ const FUEL = computed(() => ({
     <label v-if="Object.keys(sources).length > 1"
       >Fills
       <Choice :model-value="engine.source" label="Fills" @change="fillFirst">
-        <el-option v-for="(s, key) in sources" :key="key" :value="key" :label="nameOf(key)" />
+        <el-option v-for="(_, key) in sources" :key="key" :value="key" :label="nameOf(key)" />
       </Choice>
     </label>
     <el-checkbox
