@@ -16,6 +16,7 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import ImbutoError, InvalidValue
 from imbuto.core.diagram.device_bands import bands
 from imbuto.core.equipment.catalogue import Battery, Catalogue, Generator, Station, shipped
+from imbuto.core.everyday.year_ground import ground
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.limits.all_limits import fit
@@ -23,11 +24,12 @@ from imbuto.core.plan.itemised_costs import to_buy_storing
 from imbuto.core.plan.outage import Outage, begun
 from imbuto.core.plan.plan import Device, Feed, Plan
 from imbuto.core.plan.plan_checks import check_plan
-from imbuto.core.plan.sources import Array, AwayTimes, Bank, Engine, Source
+from imbuto.core.plan.sources import Array, AwayTimes, Bank, Engine, SetOut, Source
 from imbuto.core.plan.system import Part, resolve, resolve_wiring
 from imbuto.core.run.network import Store, Trace, run_one
 from imbuto.core.run.run import Run, line_charges, simulate
 from imbuto.core.run.run_switching import first_store
+from imbuto.core.switching.running_acts import running_acts
 from tests.support import load
 
 # 1,000 Wh, no losses but where a test says so: hours are Wh over W.
@@ -637,6 +639,13 @@ def bank_turns_some(made: Plan, seed: int) -> Plan:
     return replace(made, banks=banks)
 
 
+def sets_out_some(made: Plan, seed: int) -> Plan:
+    """Every third plan with arrays that somebody sets out for some hours of the day."""
+    out = SetOut(from_h=9, to_h=15.5, who=["", "Ada"][seed % 2], shut_in_wind=bool(seed % 4))
+    arrays = {k: replace(a, set_out=out) for k, a in made.arrays.items() if seed % 3 == 0}
+    return replace(made, arrays=made.arrays | arrays)
+
+
 def left_on_some(made: Plan, seed: int) -> Plan:
     """Every third plan with the levers of its switches left on their source."""
     levers = {k: d for k, d in made.devices.items() if KIT.transfer[d.equipment].traits.levers}
@@ -903,6 +912,48 @@ def test_sun_on_the_ac_side_counts_only_where_listed_equipment_forms_its_grid():
         assert (run.solar_w is not None) is forms
         assert {x.id: x.ok for x in fit(part, clear)}["ac_side:roof"] is forms
         assert (run.hours > 5.5) is forms
+
+
+def test_an_array_set_out_by_hand_gives_in_its_hours_of_an_outage_and_on_no_ordinary_day():
+    roof = Array(id="roof", name="Roof", panel="slate", series=4)
+    out = replace(roof, set_out=SetOut(from_h=9, to_h=15, who="Ada"))
+    clear = replace(CALM, start=datetime(2026, 6, 21, 4), hours=24, weather="clear", start_charge=0.5)
+
+    def sun(array: Array, case: Outage) -> np.ndarray:
+        made = plan(source(), devices=(device(),), feeds=feeds("hall@main"), arrays={"roof": array}, reaction_h=0.5)
+        found = simulate(resolve(house(hall=100), made, KIT).parts[0], case).solar_w
+        assert found is not None
+        return found[:288]  # a day of five minutes
+
+    hours = 4 + (np.arange(288) + 0.5) / 12
+    there = (hours > 9) & (hours < 15)
+    assert np.array_equal(sun(out, clear), sun(roof, clear) * there)
+    # Begun at ten, somebody needs half an hour to come.
+    late = replace(clear, start=datetime(2026, 6, 21, 10))
+    assert not sun(out, late)[:6].any()
+    assert sun(out, late)[6] > 0
+    storm = replace(clear, weather="storm")
+    assert not sun(out, storm).any()
+    open_inlet = replace(out, set_out=SetOut(from_h=9, to_h=15, shut_in_wind=False))
+    assert sun(open_inlet, storm).any()
+    for array, ordinary in ((roof, True), (out, False), (replace(out, set_out=SetOut(outage_only=False)), True)):
+        made = plan(source(), devices=(device(),), feeds=feeds("hall@main"), arrays={"roof": array})
+        year = ground(house(hall=100), made, KIT, "main", [CALM], 2026)
+        assert year.suns_w.any() == ordinary
+        assert year.alone_suns_w.any()  # whoever is ready for an outage has it then
+
+
+def test_the_card_says_who_sets_an_array_out_when_and_what_holds_in_wind():
+    out = SetOut(from_h=9, to_h=15.5, who="Ada")
+    roof = Array(id="roof", name="Roof", panel="slate", set_out=out)
+    made = plan(source(), devices=(device(),), feeds=feeds("hall@main"), arrays={"roof": roof})
+    (said,) = running_acts(resolve(house(hall=100), made, KIT).parts)
+    assert said == (
+        "Every day at 9:00 am, Ada: plug Roof into solar input 1 of Box. Unplug it at 3:30 pm. In wind keep the inlet "
+        "shut: the hours don't count on it in a storm."
+    )
+    with pytest.raises(InvalidValue, match="an hour before"):
+        check_plan(replace(made, arrays={"roof": replace(roof, set_out=SetOut(from_h=15, to_h=9))}), house(hall=1), KIT)
 
 
 def test_what_a_plan_still_needs_to_know_comes_by_how_much_hangs_on_it():

@@ -18,14 +18,14 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.plan.plan import Plan
-from imbuto.core.plan.sources import AwayTimes
+from imbuto.core.plan.sources import AwayTimes, SetOut
 from imbuto.core.plan.system import Part, resolve
 from imbuto.core.switching.running_acts import running_acts
 from imbuto.services.desk.demo import DEMO_HOMES
 from imbuto.services.desk.judging import Documents
 from imbuto.services.papers.sheet_registry import as_pdf, page
 from tests.breadth import breadth
-from tests.core.run.test_several import KIT, bank_turns_some, left_on_some, random_several
+from tests.core.run.test_several import KIT, bank_turns_some, left_on_some, random_several, sets_out_some
 from tests.demo import demo_copy
 from tests.support import random_plan
 
@@ -64,6 +64,7 @@ def untold(plan: Plan) -> Plan:
         },
         sources={k: replace(s, away=None, swap_at=0.0) for k, s in plan.sources.items()},
         banks={k: replace(b, by="always", windows=(), below_w=50) for k, b in plan.banks.items()},
+        arrays={k: replace(a, set_out=None) for k, a in plan.arrays.items()},
         engine=None,
     )
 
@@ -156,6 +157,21 @@ class Player:
             rf"Solar input \d+ of [^:]+: ([^.]+?) ((?:{SPAN}(?:, )?)+), (?:by its timer\.|[^.]+? otherwise\. Change the "
             rf"plug at these times\.{cover})",
             lambda m: self.bank(m[1], by="hours", windows=windows(m[2])),
+        )
+
+        def set_out(m: re.Match[str]) -> None:
+            array = next(k for k, a in self.full.arrays.items() if a.name == (m["folds"] or m["fixed"]))
+            at, until = (hour(*re.fullmatch(CLOCK, m[k]).groups()) for k in ("at", "until"))  # type: ignore[union-attr]
+            out = SetOut(from_h=at, to_h=until, shut_in_wind=m["wind"] is not None)
+            self.plan = replace(
+                self.plan, arrays=self.plan.arrays | {array: replace(self.plan.arrays[array], set_out=out)}
+            )
+
+        take(
+            rf"Every day at (?P<at>{CLOCK})(?:, [^:]+)?: (?:set (?P<folds>.+?) out, facing \w+ and \d+° up from flat, and plug "
+            rf"it|plug (?P<fixed>.+?)) into (?:solar input \d+ of (?:{stations})|the controller of [^.]+)\. (?:Take it in|Unplug it) at "
+            rf"(?P<until>{CLOCK})\.(?P<wind> In wind .+? in a storm\.)?",
+            set_out,
         )
         take(r"Set .+? out by day, facing \w+ and \d+° up from flat\. Bring it in .+? in a storm\.", lambda m: None)
         take(
@@ -251,7 +267,7 @@ def test_following_the_card_of_a_generated_plan_gives_the_hours_it_promises():
         home, plan, outage = random_several(seed) if seed % 2 else random_plan(seed)
         if not home.catalogue.stations:
             home = replace(home, catalogue=KIT)
-        plan = bank_turns_some(left_on_some(plan, seed), seed)
+        plan = sets_out_some(bank_turns_some(left_on_some(plan, seed), seed), seed)
         documents = Documents(home, {plan.id: plan}, {outage.id: outage}, home.catalogue.over(shipped()), str(seed))
         parts = resolve(documents.home, plan, documents.catalogue).parts
         promised = judge(documents.home, plan, outage, documents.catalogue, with_moves=False)

@@ -62,7 +62,7 @@ def with_storage(g: Ground, times: float) -> Ground:
 
 def with_sun(g: Ground, times: float) -> Ground:
     """The same year with so many times the sun."""
-    return replace(g, suns_w=g.suns_w * times, roofs_w=g.roofs_w * times, roof_w=g.roof_w * times)
+    return replace(g, suns_w=g.suns_w * times, alone_more_w=g.alone_more_w * times, roof_w=g.roof_w * times)
 
 
 def lacks_most(g: Ground, everyday: Everyday, now: OffGrid) -> str:

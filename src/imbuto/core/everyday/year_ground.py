@@ -56,7 +56,8 @@ class Ground:
     suns_w: DC W at the inputs of each store, (k, n)
     roof_w: AC W of the plan's arrays with an inverter of their own while the grid is there, (n,); owned_roof_w: of that
         what is there without the plan, too
-    roofs_w: what these count for at the inputs of each store that runs them without the grid, DC W, (k, n)
+    alone_more_w: DC W on top of suns_w while there is no grid, (k, n): of arrays with an inverter of their own that a
+        station runs then, and of those that stay in on ordinary days
     gives: whether each bank may give by its hours or its input's light, (k, n); None for always
     first: the step of the year with which it begins, where it is a part of one
     """
@@ -74,7 +75,7 @@ class Ground:
     suns_w: FloatArray
     roof_w: FloatArray
     owned_roof_w: FloatArray
-    roofs_w: FloatArray
+    alone_more_w: FloatArray
     gives: FloatArray | None = None
     first: int = 0
 
@@ -109,7 +110,7 @@ class Ground:
     @property
     def alone_suns_w(self) -> FloatArray:
         """DC W at the inputs of each store while there is no grid, (k, n)."""
-        return self.suns_w + self.roofs_w
+        return self.suns_w + self.alone_more_w
 
     @cached_property
     def day(self) -> np.ndarray:
@@ -155,7 +156,7 @@ class Ground:
             suns_w=self.suns_w[:, at],
             roof_w=self.roof_w[at],
             owned_roof_w=self.owned_roof_w[at],
-            roofs_w=self.roofs_w[:, at],
+            alone_more_w=self.alone_more_w[:, at],
             gives=None if self.gives is None else self.gives[:, at],
         )
 
@@ -216,6 +217,7 @@ def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: S
     steps = grid(datetime(year, 1, 1), zone, loads.shape[1] * STEP_H, STEP_H)
     days = tuple(date(year, 1, 1) + timedelta(days=d) for d in range((date(year + 1, 1, 1) - date(year, 1, 1)).days))
     like = _like(home, year)
+    suns = _suns(line[0], like, steps)
     roof = [_roof(system, like, steps, owned_only=owned) for owned in (False, True)]
     return Ground(
         steps=steps,
@@ -228,10 +230,10 @@ def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: S
         tiers_w=tiers,
         legs_w=legs,
         rest_w=rest,
-        suns_w=_suns(line[0], like, steps),
+        suns_w=suns,
         roof_w=roof[0],
         owned_roof_w=roof[1],
-        roofs_w=_light(line[0], like, steps, lambda _, array: array.ac),
+        alone_more_w=np.maximum(_light(line[0], like, steps, lambda *_: True) - suns, 0.0),
         gives=line_gives(line[0], like, steps),
     )
 
@@ -310,9 +312,16 @@ def _like(home: Home, year: int) -> Outage:
 def _suns(lead: Part, like: Outage, steps: Grid) -> FloatArray:
     """DC W at the inputs of each store of a line; folding panels on the days on which somebody sets them out."""
     everyday = lead.whole.everyday or Everyday()
-    total = _light(lead, like, steps, lambda x, array: not array.ac and not x.panels[array.panel].portable)
+
+    def by_hand(x: Part, array: Array) -> bool:
+        return array.set_out is None and x.panels[array.panel].portable
+
+    def there(array: Array) -> bool:
+        return not array.ac and (array.set_out is None or not array.set_out.outage_only)
+
+    total = _light(lead, like, steps, lambda x, array: there(array) and not by_hand(x, array))
     if everyday.sets_out != "never":
-        more = _light(lead, like, steps, lambda x, array: not array.ac and x.panels[array.panel].portable)
+        more = _light(lead, like, steps, lambda x, array: there(array) and by_hand(x, array))
         if everyday.sets_out != "all":
             more = more * (steps.weekend == (everyday.sets_out == "weekend"))
         total = total + more

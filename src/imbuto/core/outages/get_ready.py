@@ -213,11 +213,20 @@ def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> I
 def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
     for x in each:
         for array in x.plan.own_arrays:
-            if x.panels[array.panel].portable and "wind" in alert.brings:
+            folds, out = x.panels[array.panel].portable, array.set_out
+            if "wind" in alert.brings and (folds or (out is not None and out.shut_in_wind)):
                 yield make(
                     f"array:{array.id}",
-                    f"{array.name} in",
-                    "Bring in folding panels before the wind. They aren't counted while it blows.",
+                    f"{array.name} in" if folds else f"{array.name}: inlet shut",
+                    "Bring in folding panels before the wind. They aren't counted while it blows."
+                    if folds
+                    else "Keep the inlet shut while it blows. The array isn't counted then.",
+                )
+            elif out is not None:
+                yield make(
+                    f"array:{array.id}",
+                    f"{array.name}: cable to solar input {array.input}",
+                    f"Put its cable next to {x.station.name}, and check that it reaches.",
                 )
             elif "ice" in alert.brings:
                 yield make(

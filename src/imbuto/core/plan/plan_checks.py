@@ -138,6 +138,9 @@ def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
         if there.id != key:
             rule = f"{there.name} is on this input already; panels of another kind or direction need their own input"
             raise InvalidValue(f"{where}, {array.name}, solar input", array.input, rule)
+        if array.set_out is not None and array.set_out.from_h >= array.set_out.to_h:
+            rule = "enter an hour before the one at which it is taken in"
+            raise InvalidValue(f"{where}, {array.name}, set out at", array.set_out.from_h, rule)
         if array.cord is not None and array.cord.wire not in wires():
             raise UnknownReference(f"{where}, {array.name}, cable", array.cord.wire, f"choose {', '.join(wires())}")
     given: dict[tuple[str, int], str] = {}

@@ -165,6 +165,23 @@ class Shade:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SetOut:
+    """When somebody sets an array out, or plugs it in, and takes it in again.
+
+    from_h, to_h: local hours of the day between which it is out
+    who: does it, empty for whoever is there
+    outage_only: on ordinary days it stays in
+    shut_in_wind: under a storm's sky it stays in, because its inlet has to stay shut
+    """
+
+    from_h: HourOfDay = 8
+    to_h: HourOfDay = 18
+    who: Text = ""
+    outage_only: bool = True
+    shut_in_wind: bool = True
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Array:
     """Panels wired alike, on one solar input of one source or on the controller of one bank.
 
@@ -179,6 +196,7 @@ class Array:
     factor: of what its panels would give by sky and cells, as it was measured, None for the planning default
     cord: the cable between
     owned: it is there already, and costs nothing
+    set_out: when somebody sets it out, None for one that stays out and plugged in, or that folds and is out by day
     """
 
     id: Ident
@@ -195,6 +213,7 @@ class Array:
     factor: Annotated[float, Interval(ge=0.3, le=1.2)] | None = None
     cord: Cord | None = None
     owned: bool = False
+    set_out: SetOut | None = None
 
     @property
     def count(self) -> int:

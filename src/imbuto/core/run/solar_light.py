@@ -116,10 +116,17 @@ def _in_weather(array: Array, part: Part, outage: Outage, steps: Grid, most: flo
     for weather in dict.fromkeys(skies):
         hit = np.array([s == weather for s in skies])[days]
         given[hit] = clipped_w(array, panel, site, steps, weather, outage.outdoors_c, most, least)[hit]
-        if panel.portable and weather == "storm":  # it stays in
+        if stays_in(array, panel, weather):
             given[hit] = 0.0
     given[: round(outage.iced_h / steps.step_h)] = 0.0
+    if array.set_out is not None:
+        given[: round(part.whole.reaction_h / steps.step_h)] = 0.0  # until somebody has come
     return given
+
+
+def stays_in(array: Array, panel: Panel, weather: Weather) -> bool:
+    """Whether an array is in, or its inlet shut, under a sky."""
+    return weather == "storm" and (panel.portable or (array.set_out is not None and array.set_out.shut_in_wind))
 
 
 def day_of(steps: Grid) -> NDArray[np.int_]:
@@ -138,10 +145,13 @@ def taken_w(
 def clipped_w(
     array: Array, panel: Panel, site: Site, steps: Grid, weather: Weather, air_c: float, most: float, least: float
 ) -> FloatArray:
-    """DC W of an array under one sky, shape (n,): no more than the most, and nothing below the least."""
+    """DC W of an array under one sky, shape (n,): no more than the most, nothing below the least, and nothing while it
+    isn't out."""
     light = plane_w_m2(site, steps, weather, array.tilt, array.azimuth, array.shade)
     given = np.minimum(panels_w(panel, array.count, light, air_c, array.factor), most)
     given[given < least] = 0.0
+    if (out := array.set_out) is not None:
+        given[(steps.hour < out.from_h) | (steps.hour >= out.to_h)] = 0.0
     return given
 
 

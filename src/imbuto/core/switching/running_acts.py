@@ -11,7 +11,7 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.measures import hour_text, least_text, volume_text
 from imbuto.core.basics.units import hours_text
 from imbuto.core.limits.rules.generator_limits import FAR_M
-from imbuto.core.plan.sources import SPOT_WORDS
+from imbuto.core.plan.sources import SPOT_WORDS, Array, SetOut
 from imbuto.core.plan.system import Part
 
 HOUR_MIN = 60
@@ -103,14 +103,35 @@ def _inputs(x: Part) -> Iterator[str]:
 
 
 def _set_out(x: Part) -> Iterator[str]:
-    """Panels that fold."""
+    """Panels that fold, and those that somebody plugs in."""
     for array in x.plan.arrays.values():
-        if array.source == x.source.id and x.panels[array.panel].portable:
+        bank = x.plan.banks.get(array.source)
+        if (bank.to if bank else array.source) != x.source.id:
+            continue
+        if array.set_out is not None:
+            at = f"the controller of {bank.name}" if bank else f"solar input {array.input} of {x.station.name}"
+            yield _every_day(x, array, array.set_out, at)
+        elif not bank and x.panels[array.panel].portable:
             yield (
                 f"Set {array.name} out by day, {_faces(array.azimuth)} and {array.tilt:.0f}° up from "
                 "flat. Bring it in before a storm. The hours "
                 "don't count on it in a storm."
             )
+
+
+def _every_day(x: Part, array: Array, out: SetOut, at: str) -> str:
+    folds = x.panels[array.panel].portable
+    out_there = f"set {array.name} out, {_faces(array.azimuth)} and {array.tilt:.0f}° up from flat, and plug it"
+    where = out_there if folds else f"plug {array.name}"
+    wind = (
+        f" In wind {'leave it in and ' if folds else ''}keep the inlet shut: the hours don't count on it in a storm."
+        if out.shut_in_wind or folds
+        else ""
+    )
+    return (
+        f"Every day at {hour_text(out.from_h)}{f', {out.who}' if out.who else ''}: {where} into {at}. "
+        f"{'Take it in' if folds else 'Unplug it'} at {hour_text(out.to_h)}.{wind}"
+    )
 
 
 def _faces(azimuth: float) -> str:

@@ -5,6 +5,7 @@ import { click, element, mount, text, texts, type } from '@/testing/mount'
 import ArrayForm from './components/ArrayForm.vue'
 import ArrayFound from './components/ArrayFound.vue'
 import ShadeEditor from './components/ShadeEditor.vue'
+import SetOutForm from './components/SetOutForm.vue'
 import YearBars from './components/YearBars.vue'
 import { compass, monthsText, parseMonths, setArray } from './model'
 
@@ -12,7 +13,7 @@ vi.mock('@/shared/ui/fields/CordPicker.vue', () => ({ default: { render: () => n
 
 const array = {
   id: 'roof', name: 'Roof', panel: 'slate', series: 4, parallel: 1, tilt: 30, azimuth: 170, input: 1, ac: false,
-  source: 'main', shade: [], factor: null, cord: null, owned: false,
+  source: 'main', shade: [], factor: null, cord: null, owned: false, set_out: null,
 } as SolarArray // prettier-ignore
 const plan = { id: 'p', arrays: { roof: array }, ticks: ['weight'] } as unknown as Plan
 
@@ -124,6 +125,22 @@ describe('an array', () => {
     expect(onChange).not.toHaveBeenCalled()
     expect(useSession().problem.value).toContain('enter a whole number from 1 to 30, not 2.5')
     expect(element<HTMLInputElement>('.two input').value).toBe('4')
+  })
+})
+
+describe('what somebody sets out', () => {
+  it('is ticked with hours to begin with, keeps who does it, and is unticked', async () => {
+    const change = vi.fn()
+    mount(SetOutForm, { out: null, folds: false, onChange: change })
+    await click('.check input')
+    const fresh = { from_h: 8, to_h: 18, who: '', outage_only: true, shut_in_wind: true }
+    expect(change).toHaveBeenCalledWith(fresh, 'plugged in by hand')
+    mount(SetOutForm, { out: fresh, folds: false, onChange: change })
+    await type('[aria-label="Who sets it out"]', 'Ada')
+    expect(change).toHaveBeenLastCalledWith({ ...fresh, who: 'Ada' }, 'plugged in by Ada')
+    expect(text('fieldset')).toContain('its inlet stays shut in wind')
+    mount(SetOutForm, { out: fresh, folds: true, onChange: change })
+    expect(text('fieldset')).toContain('stays in during a storm')
   })
 })
 

@@ -2295,6 +2295,7 @@ export interface components {
          *     factor: of what its panels would give by sky and cells, as it was measured, None for the planning default
          *     cord: the cable between
          *     owned: it is there already, and costs nothing
+         *     set_out: when somebody sets it out, None for one that stays out and plugged in, or that folds and is out by day
          */
         Array: {
             /** Id */
@@ -2351,6 +2352,7 @@ export interface components {
              * @default false
              */
             owned: boolean;
+            set_out: components["schemas"]["SetOut"] | null;
         };
         /**
          * ArrayView
@@ -8807,6 +8809,42 @@ export interface components {
             slots: number;
             /** Contracted W */
             contracted_w: number | null;
+        };
+        /**
+         * SetOut
+         * @description When somebody sets an array out, or plugs it in, and takes it in again.
+         *
+         *     from_h, to_h: local hours of the day between which it is out
+         *     who: does it, empty for whoever is there
+         *     outage_only: on ordinary days it stays in
+         *     shut_in_wind: under a storm's sky it stays in, because its inlet has to stay shut
+         */
+        SetOut: {
+            /**
+             * From H
+             * @default 8
+             */
+            from_h: number;
+            /**
+             * To H
+             * @default 18
+             */
+            to_h: number;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Outage Only
+             * @default true
+             */
+            outage_only: boolean;
+            /**
+             * Shut In Wind
+             * @default true
+             */
+            shut_in_wind: boolean;
         };
         /**
          * Setting

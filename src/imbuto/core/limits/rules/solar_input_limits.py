@@ -232,6 +232,13 @@ def _words_of_care(array: Array, part: Part, outage: Outage) -> Iterator[Limit]:
             "Find out whether your panels supply power without the grid, whether this station can use them, and "
             "where they connect. An array with its own inverter can't be connected to a solar input.",
         )
+    if array.set_out is not None and not panel.portable:
+        yield care(
+            "out",
+            "Plugged in by hand",
+            "The array counts only between the hours at which somebody plugs it in and unplugs it. Never plug or "
+            "unplug a connector that carries current: open its disconnect first.",
+        )
     if panel.portable:
         yield care(
             "out",

@@ -5,6 +5,7 @@ import { useSession } from '@/shared/session/session'
 import { money, number, parseNumber } from '@/shared/units/format'
 import CordPicker from '@/shared/ui/fields/CordPicker.vue'
 import { azimuthOf, compass, setArray } from '../model'
+import SetOutForm from './SetOutForm.vue'
 import ShadeEditor from './ShadeEditor.vue'
 import Choice from '@/shared/ui/fields/Choice.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
@@ -145,6 +146,12 @@ const shade = (list: Shade[]) => set({ shade: list }, 'shade')
         /> </Choice
     ></label>
     <CordPicker label="Cable" :cord="array.cord" :metric="metric" @change="cable" @problem="(t) => (problem = t)" />
+    <SetOutForm
+      v-if="!array.ac"
+      :out="array.set_out ?? null"
+      :folds="panel?.portable ?? false"
+      @change="(out, label) => set({ set_out: out }, label)"
+    />
     <ShadeEditor :shade="array.shade" @change="shade" @problem="(t) => (problem = t)" />
     <el-checkbox
       class="check"
