@@ -12,6 +12,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from numpy.typing import NDArray
 
+from imbuto.core.basics.measures import hour_text
 from imbuto.core.basics.units import HourOfDay
 
 FloatArray = NDArray[np.float64]
@@ -125,6 +126,12 @@ def inside(windows: Sequence[Window], hour: FloatArray, weekend: BoolArray) -> B
             hit = hit & (weekend if w.days == "weekend" else ~weekend)
         result |= hit
     return result
+
+
+def windows_text(windows: Sequence[Window]) -> str:
+    """Say windows of the day: ``6:00 pm to 9:00 pm on weekdays, 10:00 am to 11:00 am``."""
+    days = {"all": "", "weekday": " on weekdays", "weekend": " at weekends"}
+    return ", ".join(f"{hour_text(w.start_h)} to {hour_text(w.end_h)}{days[w.days]}" for w in windows)
 
 
 def share_of_day(windows: Sequence[Window]) -> float:

@@ -13,6 +13,7 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, Grid, grid
 from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.everyday.circuit_schedules import load_watts
 from imbuto.core.everyday.grid_limits import leg_loads
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import use_watts
@@ -53,6 +54,7 @@ class Ground:
     tiers_w: in an outage, of what comes and goes with the charge, (t, n)
     legs_w: of each station of one store and two legs, AC W by leg, (2, n)
     rest_w: of all else in the house, (n,)
+    spared_w: what the house would draw on top if no circuit were off by a schedule, (n,); below 0 while it makes up
     suns_w: DC W at the inputs of each store, (k, n)
     roof_w: AC W of the plan's arrays with an inverter of their own while the grid is there, (n,); owned_roof_w: of that
         what is there without the plan, too
@@ -72,6 +74,7 @@ class Ground:
     tiers_w: FloatArray
     legs_w: dict[int, FloatArray]
     rest_w: FloatArray
+    spared_w: FloatArray
     suns_w: FloatArray
     roof_w: FloatArray
     owned_roof_w: FloatArray
@@ -124,7 +127,8 @@ class Ground:
         return found
 
     def scaled(self, share: FloatArray, rest_w: FloatArray) -> Ground:
-        """The same with all that hangs on the stations multiplied in each step, (n,), and another rest, (n,)."""
+        """The same with all that hangs on the stations multiplied in each step, (n,), and another rest, (n,). What
+        schedules spare is not known then: metered days are as they were."""
         return replace(
             self,
             loads_w=self.loads_w * share,
@@ -133,6 +137,7 @@ class Ground:
             tiers_w=self.tiers_w * share,
             legs_w={k: w * share for k, w in self.legs_w.items()},
             rest_w=rest_w,
+            spared_w=0.0 * self.spared_w,
         )
 
     @property
@@ -153,6 +158,7 @@ class Ground:
             tiers_w=self.tiers_w[:, at],
             legs_w={k: w[:, at] for k, w in self.legs_w.items()},
             rest_w=self.rest_w[at],
+            spared_w=self.spared_w[at],
             suns_w=self.suns_w[:, at],
             roof_w=self.roof_w[at],
             owned_roof_w=self.owned_roof_w[at],
@@ -212,8 +218,9 @@ def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: S
         used = in_outage(home, plan, like)
         now = line_with(resolve(used, plan, catalogue), source)
         months.append(_month(now, used, elsewhere, steps))
-    loads, beside, in_outages, tiers, rest = (np.concatenate([m[i] for m in months], axis=-1) for i in range(5))
-    legs = {k: np.concatenate([m[5][k] for m in months], axis=-1) for k in months[0][5]}
+    joined = (np.concatenate([m[i] for m in months], axis=-1) for i in range(6))
+    loads, beside, in_outages, tiers, rest, spared = joined
+    legs = {k: np.concatenate([m[6][k] for m in months], axis=-1) for k in months[0][6]}
     steps = grid(datetime(year, 1, 1), zone, loads.shape[1] * STEP_H, STEP_H)
     days = tuple(date(year, 1, 1) + timedelta(days=d) for d in range((date(year + 1, 1, 1) - date(year, 1, 1)).days))
     like = _like(home, year)
@@ -230,6 +237,7 @@ def ground(home: Home, plan: Plan, catalogue: Catalogue, source: str, outages: S
         tiers_w=tiers,
         legs_w=legs,
         rest_w=rest,
+        spared_w=spared,
         suns_w=suns,
         roof_w=roof[0],
         owned_roof_w=roof[1],
@@ -248,11 +256,12 @@ def _roof(system: PlanSystem, like: Outage, steps: Grid, *, owned_only: bool) ->
 
 def _month(
     line: tuple[Part, ...], home: Home, elsewhere: set[str], steps: Grid
-) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray, FloatArray, dict[int, FloatArray]]:
+) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray, FloatArray, FloatArray, dict[int, FloatArray]]:
     """Of a line in a month: what hangs on each store, what of it only while the grid is there, what does in an outage,
-    what comes and goes then, the rest of the house, and by leg."""
+    what comes and goes then, the rest of the house, what schedules spare it, and by leg."""
     lead = line[0]
-    watts = {key: use_watts(load, steps) for key, load in home.loads.items()}
+    everyday = lead.whole.everyday or Everyday()
+    watts = load_watts(home, everyday.circuits, steps)
     hung: set[str] = set()
     loads: list[FloatArray] = []
     beside: list[FloatArray] = []
@@ -280,8 +289,11 @@ def _month(
     for key, w in watts.items():
         if key not in hung:
             rest += w
+    spared = sum(
+        (use_watts(x, steps) - watts[k] for k, x in home.loads.items() if x.circuit in everyday.circuits), 0 * rest
+    )
     in_outage_w, tiers_w = loads_in_line(lead, steps), tiers_w_in_line(lead, steps)
-    return np.concatenate(loads), np.concatenate(beside), in_outage_w, tiers_w, rest, legs
+    return np.concatenate(loads), np.concatenate(beside), in_outage_w, tiers_w, rest, spared, legs
 
 
 def _beside(x: Part) -> set[str]:

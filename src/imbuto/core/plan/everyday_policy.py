@@ -36,6 +36,22 @@ class Mode:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CircuitSchedule:
+    """A circuit of the house that is off at set hours while the grid is there.
+
+    id: of the circuit
+    off: windows of the week
+    later: what its loads miss then they use afterwards, as a water heater does
+    by: what switches it
+    """
+
+    id: Ident
+    off: Annotated[tuple[Window, ...], Len(1, 24)]
+    later: bool = True
+    by: By = "itself"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Everyday:
     """A plan's ordinary week.
 
@@ -53,6 +69,7 @@ class Everyday:
     sets_out: days on which folding panels stand outside
     exports: the agreement to give to the street, empty for none
     no_grid: there is none at all, and every day is as in an outage
+    circuits: that are off at set hours, by circuit id
     """
 
     rest: Use = "stand"
@@ -69,6 +86,7 @@ class Everyday:
     sets_out: Days | Literal["never"] = "never"
     exports: Text = ""
     no_grid: bool = False
+    circuits: dict[str, CircuitSchedule] = field(default_factory=dict)
 
 
 def check_everyday(everyday: Everyday, floor: float) -> None:

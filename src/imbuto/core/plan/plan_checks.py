@@ -6,8 +6,9 @@ from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.equipment.wires import wires
 from imbuto.core.home.home import Home
+from imbuto.core.home.loads import must_stay_on
 from imbuto.core.plan.cost_entries import check_costs
-from imbuto.core.plan.everyday_policy import check_everyday
+from imbuto.core.plan.everyday_policy import Everyday, check_everyday
 from imbuto.core.plan.paperwork import check_paperwork
 from imbuto.core.plan.plan import CORDS, Feed, Plan, places_of
 from imbuto.core.plan.sources import Source
@@ -35,6 +36,7 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue, *, part: bool = Fal
     check_paperwork(where, plan.tasks, plan.permissions, plan.stages, plan.built)
     if plan.everyday is not None:
         check_everyday(plan.everyday, plan.floor)
+        _check_schedules(where, plan.everyday, home)
     for cord in (*(d.cord for d in plan.devices.values()), *(f.cord for f in plan.feeds.values())):
         if cord is not None and cord.wire not in wires():
             raise UnknownReference(f"{where}, cord", cord.wire, f"the table of wires has {', '.join(wires())}")
@@ -50,6 +52,18 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue, *, part: bool = Fal
     for circuit in plan.opened:
         if circuit not in home.circuits:
             raise UnknownReference(f"{where}, breaker to open", circuit, "this home doesn't have that circuit")
+
+
+def _check_schedules(where: str, everyday: Everyday, home: Home) -> None:
+    """No circuit that life, health or the house depends on is off by a schedule."""
+    for key, schedule in everyday.circuits.items():
+        _same(f"{where}, off at set hours", key, schedule.id)
+        if key not in home.circuits:
+            raise UnknownReference(f"{where}, off at set hours", key, "this home doesn't have that circuit")
+        kept = next((x for x in home.loads.values() if x.circuit == key and must_stay_on(x)), None)
+        if kept is not None:
+            rule = f"{kept.name} must stay on; take the circuit off the schedule first"
+            raise InvalidValue(f"{where}, off at set hours", home.circuits[key].name, rule)
 
 
 def _same(where: str, key: str, ident: str) -> None:

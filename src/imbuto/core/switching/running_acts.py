@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from imbuto.core.basics.clock import Window
+from imbuto.core.basics.clock import windows_text
 from imbuto.core.basics.measures import hour_text, least_text, volume_text
 from imbuto.core.basics.units import hours_text
 from imbuto.core.limits.rules.generator_limits import FAR_M
@@ -43,7 +43,7 @@ def _turns(x: Part) -> Iterator[str]:
     feeds = {f.feed.id: f.feed for f in x.fed if not f.assumed and f.feed.stance == "turns"}.values()
     timed = [f for f in feeds if f.turn_by == "clock" and f.windows]
     if timed:
-        turns = "; ".join(f"{x.target_names[f.id]} {_windows(f.windows)}" for f in timed)
+        turns = "; ".join(f"{x.target_names[f.id]} {windows_text(f.windows)}" for f in timed)
         yield f"On only at these times: {turns}."
     for feed in feeds:
         name = x.target_names[feed.id]
@@ -53,11 +53,6 @@ def _turns(x: Part) -> Iterator[str]:
             yield f"{name}: on only while more comes in from the sun than goes out."
         elif not feed.windows:
             yield f"{name}: on for {feed.share * HOUR_MIN:.0f} minutes of each hour, off for the rest."
-
-
-def _windows(windows: Sequence[Window]) -> str:
-    days = {"all": "", "weekday": " on weekdays", "weekend": " at weekends"}
-    return ", ".join(f"{hour_text(w.start_h)} to {hour_text(w.end_h)}{days[w.days]}" for w in windows)
 
 
 def _swaps(x: Part, parts: Sequence[Part]) -> Iterator[str]:
@@ -79,7 +74,7 @@ def _away(x: Part) -> Iterator[str]:
             f"{hours_text(away.for_h)}, with {100 * away.back_with:.0f}%. What it powers is off meanwhile."
         )
     if away.windows:
-        yield f"{x.station.name} is away {_windows(away.windows)}. What it powers is off meanwhile."
+        yield f"{x.station.name} is away {windows_text(away.windows)}. What it powers is off meanwhile."
 
 
 def _inputs(x: Part) -> Iterator[str]:
@@ -96,10 +91,10 @@ def _inputs(x: Part) -> Iterator[str]:
                 f"plug by the display. {first}"
             )
         elif bank.by == "hours" and there:
-            times = _windows(bank.windows)
+            times = windows_text(bank.windows)
             yield f"{at}: {bank.name} {times}, {array} otherwise. Change the plug at these times. {first}"
         elif bank.by == "hours":
-            yield f"{at}: {bank.name} {_windows(bank.windows)}, by its timer."
+            yield f"{at}: {bank.name} {windows_text(bank.windows)}, by its timer."
 
 
 def _set_out(x: Part) -> Iterator[str]:
@@ -145,7 +140,7 @@ def _engine(x: Part, parts: Sequence[Part]) -> Iterator[str]:
     assert made is not None
     name, by_itself = x.station.name, made.start == "by_itself"
     low, high = f"{100 * engine.start_at:.0f}%", f"{100 * engine.stop_at:.0f}%"
-    when = f", only {_windows(engine.windows)}" if engine.windows else ""
+    when = f", only {windows_text(engine.windows)}" if engine.windows else ""
     if by_itself and engine.school == "carry":
         start = f"{made.name} starts by itself when {name} is down to {low}, and runs on{when}."
     elif by_itself:

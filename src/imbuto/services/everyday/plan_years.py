@@ -88,10 +88,11 @@ def house_flows(years: Sequence[Year]) -> HouseFlows:
 
 
 def house_draw(years: Sequence[Year]) -> tuple[FloatArray, FloatArray]:
-    """AC W that the whole house draws from grid and roof, without the plan and with it, at equal service, (n,) each."""
+    """AC W that the whole house draws from grid and roof, without the plan and with it, (n,) each: at equal service,
+    but for circuits that the plan has off by a schedule."""
     g = years[0].ground
     house = g.fed_w + g.rest_w
     driven = sum((y.driven_w for y in years), np.zeros_like(house))
-    without = house - sum(y.unserved_w for y in years) + np.maximum(driven, 0.0)
+    without = house + g.spared_w - sum(y.unserved_w for y in years) + np.maximum(driven, 0.0)
     with_it = house + sum(y.bought_w - y.ground.fed_w for y in years) + np.maximum(-driven, 0.0)
     return np.maximum(without, 0.0), np.maximum(with_it, 0.0)

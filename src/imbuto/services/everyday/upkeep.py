@@ -14,8 +14,9 @@ from imbuto.core.basics.clock import Window, inside
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
+from imbuto.core.home.home import Home
 from imbuto.core.limits.rules.generator_limits import FAR_M
-from imbuto.core.plan.everyday_policy import Everyday, Mode
+from imbuto.core.plan.everyday_policy import CircuitSchedule, Everyday, Mode
 from imbuto.core.plan.plan import Plan
 from imbuto.formats import calendar
 from imbuto.services.desk.judging import Documents
@@ -90,7 +91,7 @@ def upkeep_view(
     if plan_id not in documents.plans:
         raise NotFound("plan", plan_id, "this home doesn't have that plan")
     plan, here = documents.plans[plan_id], now or planner.now(documents.home)
-    duties = [*_switching(plan, here), *_upkeep(documents, plan, here)]
+    duties = [*_switching(plan, documents.home, here), *_upkeep(documents, plan, here)]
     due = [p for p in trials_of(planner, home_id, plan_id, outage_id, here) if p.due and not p.procedure.refused]
     if due:
         names = ", ".join(p.procedure.title for p in due[:3]) + (f" and {len(due) - 3} more" if len(due) > 3 else "")
@@ -136,10 +137,15 @@ def _next(now: datetime, hour: float, day: date | None = None) -> datetime:
     return at if at > now else at + timedelta(days=1)
 
 
-def _switching(plan: Plan, now: datetime) -> Iterator[Duty]:
+def _switching(plan: Plan, home: Home, now: datetime) -> Iterator[Duty]:
     """What somebody has to switch, unless it does so by itself."""
     policy = plan.everyday
-    if policy is None or policy.by == "itself":
+    if policy is None:
+        return
+    for schedule in policy.circuits.values():
+        if schedule.by != "itself":
+            yield from _off_and_on(schedule, home.circuits[schedule.id].name, now)
+    if policy.by == "itself":
         return
     who = "in its app" if policy.by == "app" else policy.who.strip() or "by hand"
     for mode in policy.modes.values():
@@ -156,6 +162,13 @@ def _switching(plan: Plan, now: datetime) -> Iterator[Duty]:
             now,
             "someone at home",
         )
+
+
+def _off_and_on(schedule: CircuitSchedule, name: str, now: datetime) -> Iterator[Duty]:
+    how = "in its app" if schedule.by == "app" else "by hand"
+    for begins, word in ((True, "off"), (False, "on")):
+        for i, (hour, days) in enumerate(changes_of(schedule.off, begins=begins)):
+            yield _on(f"{schedule.id}-{word}-{i}", f"{name} {word}", f"Switch it {how}.", hour, days, now, how)
 
 
 SATURDAY = 5

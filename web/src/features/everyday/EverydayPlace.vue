@@ -7,6 +7,7 @@ import { edit, useSession } from '@/shared/session/session'
 import { kwh, money, number, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
+import CircuitHours from './components/CircuitHours.vue'
 import DayFlows from './components/DayFlows.vue'
 import MonthBars from './components/MonthBars.vue'
 import HoldCurve from './components/HoldCurve.vue'
@@ -143,6 +144,7 @@ const needs = computed(() => view.value?.uses ?? [])
           />
         </article>
         <el-button class="btn" @click="addMode">Add a mode</el-button>
+        <CircuitHours :circuits="policy.circuits" @change="(label, circuits) => set(label, { circuits })" />
         <label for="e-hold">Keep for outages: {{ Math.round(100 * drag) }}%</label>
         <el-slider
           id="e-hold"
@@ -254,11 +256,13 @@ const needs = computed(() => view.value?.uses ?? [])
           </div>
           <div data-test="saving">
             <strong><Fig :text="saved == null ? 'no tariff yet' : money(Math.abs(saved), view.currency)" /></strong>
-            <span>{{
-              saved != null && saved < -0.5
-                ? 'more per year than the same house pays without the plan'
-                : 'saved per year, compared with the same house without the plan and with the same loads served'
-            }}</span>
+            <span
+              >{{
+                saved != null && saved < -0.5
+                  ? 'more per year than the same house pays without the plan'
+                  : 'saved per year, compared with the same house without the plan and with the same loads served'
+              }}{{ Object.keys(policy.circuits).length ? ', but for circuits that are off at set hours' : '' }}</span
+            >
           </div>
           <div v-if="view.ready">
             <strong

@@ -2,7 +2,10 @@ import { offerLines } from './offerLines'
 import { tariffOf } from './tariffShapes'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { EverydayPolicy, Tariff } from '@/shared/api/types'
-import { mount, texts } from '@/testing/mount'
+import { click, mount, texts } from '@/testing/mount'
+import { circuit, home, homeState } from '@/testing/samples'
+import { useSession } from '@/shared/session/session'
+import CircuitHours from './components/CircuitHours.vue'
 import WeekStrip from './components/WeekStrip.vue'
 import { STANDING, withHold } from './policy'
 
@@ -29,6 +32,25 @@ describe('a hold that moves', () => {
       expect(moved.refill).toBeGreaterThanOrEqual(hold)
       expect(moved.resume).toBeLessThanOrEqual(1)
     }
+  })
+})
+
+describe('circuits off at set hours', () => {
+  const row = {
+    id: 'w',
+    off: [{ start_h: 17, end_h: 21, days: 'weekday' as const }],
+    later: true,
+    by: 'itself' as const,
+  }
+  it('are named, say whether their loads catch up, and go with their last window', async () => {
+    useSession().state.value = homeState(1, { home: home([circuit('w', [1], { name: 'Water heater' })], []) })
+    const change = vi.fn()
+    mount(CircuitHours, { circuits: { w: row }, onChange: change })
+    expect(texts('article')[0]).toContain('Water heater is off')
+    await click('article .el-checkbox input')
+    expect(change).toHaveBeenLastCalledWith('Water heater: not used later', { w: { ...row, later: false } })
+    await click('article .link')
+    expect(change).toHaveBeenLastCalledWith('Water heater: on at all hours', {})
   })
 })
 

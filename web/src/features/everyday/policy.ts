@@ -30,6 +30,7 @@ export const STANDING: EverydayPolicy = {
   sets_out: 'never',
   exports: '',
   no_grid: false,
+  circuits: {},
 }
 
 /** The same week with another hold; the marks above it go along. */

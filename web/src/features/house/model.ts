@@ -142,6 +142,8 @@ export function removeCircuit(state: HomeState, id: string): Op[] {
         ops.push({ doc: plan.id, op: 'replace', path: `/sources/${escape(s.id)}/charge_circuit`, value: null })
     if (id in plan.opened) ops.push({ doc: plan.id, op: 'remove', path: `/opened/${escape(id)}` })
     if (id in plan.reasons) ops.push({ doc: plan.id, op: 'remove', path: `/reasons/${escape(id)}` })
+    if (plan.everyday && id in plan.everyday.circuits)
+      ops.push({ doc: plan.id, op: 'remove', path: `/everyday/circuits/${escape(id)}` })
   }
   if (state.home.household.walk?.entries[id])
     ops.push({ doc: 'home', op: 'remove', path: `/household/walk/entries/${escape(id)}` })

@@ -3395,6 +3395,32 @@ export interface components {
             raw: string;
         };
         /**
+         * CircuitSchedule
+         * @description A circuit of the house that is off at set hours while the grid is there.
+         *
+         *     id: of the circuit
+         *     off: windows of the week
+         *     later: what its loads miss then they use afterwards, as a water heater does
+         *     by: what switches it
+         */
+        CircuitSchedule: {
+            /** Id */
+            id: string;
+            /** Off */
+            off: components["schemas"]["Window"][];
+            /**
+             * Later
+             * @default true
+             */
+            later: boolean;
+            /**
+             * By
+             * @default itself
+             * @enum {string}
+             */
+            by: "itself" | "app" | "hand";
+        };
+        /**
          * CircuitShare
          * @description What a circuit, or a load with a meter of its own, used in a period.
          *
@@ -4350,6 +4376,7 @@ export interface components {
          *     sets_out: days on which folding panels stand outside
          *     exports: the agreement to give to the street, empty for none
          *     no_grid: there is none at all, and every day is as in an outage
+         *     circuits: that are off at set hours, by circuit id
          */
         Everyday: {
             /**
@@ -4417,6 +4444,10 @@ export interface components {
              * @default false
              */
             no_grid: boolean;
+            /** Circuits */
+            circuits: {
+                [key: string]: components["schemas"]["CircuitSchedule"];
+            };
         };
         /**
          * EverydayView

@@ -96,12 +96,39 @@ def _charge_cold(part: Part, station: Station, outage: Outage) -> Iterator[Limit
         )
 
 
+def _set_beyond(part: Part, station: Station) -> Iterator[Limit]:
+    """9: what is set on the charger and it never reaches."""
+    everyday = part.plan.everyday
+    most = station.charger_w(part.source.modules)
+    for ident, watts, when in (
+        ("charge_set", part.source.charge_w, ""),
+        ("charge_set_everyday", everyday.charge_w if everyday else None, " on ordinary days"),
+    ):
+        if watts is not None and most and watts > most:
+            with_ = f" with {number_text(part.source.modules)} {station.module_name}" if part.source.modules else ""
+            yield Limit(
+                id=ident,
+                family="charging",
+                title="A charging setting that isn't reached",
+                kind="yes_no",
+                severity="caution",
+                ok=False,
+                counts=True,
+                sentence=f"{number_text(watts)} W are set{when}, but {station.name}{with_} takes "
+                f"{number_text(most)} W.",
+            )
+
+
 ROWS = (
     LimitRow(
         number=9,
         page="charging",
         families=("charging",),
-        check=lambda c: (*_charging_circuit(c.part, c.station), *_contracted(c.part, c.station)),
+        check=lambda c: (
+            *_charging_circuit(c.part, c.station),
+            *_contracted(c.part, c.station),
+            *_set_beyond(c.part, c.station),
+        ),
     ),
     LimitRow(
         number=14,

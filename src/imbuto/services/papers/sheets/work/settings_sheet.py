@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
+from imbuto.core.basics.clock import windows_text
 from imbuto.core.basics.units import number_text
 from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.plan.system import Part
 from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, TableRows
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest
 
+BY_WORDS = {"itself": "by itself", "app": "in its app", "hand": "by hand"}
 WHERE = {"device": "on the device", "app": "in its app", "remote": "on its remote display"}
 
 
@@ -41,6 +45,12 @@ def settings_sheet(a: SheetRequest) -> Sheet:
                 ),
             ),
         ),
+        SheetPart(
+            "Off at set hours while the grid is there",
+            (TableRows(("circuit", "off", "by"), tuple(_scheduled(a))),)
+            if a.plan.everyday and a.plan.everyday.circuits
+            else (),
+        ),
         SheetPart("Before the day", (Bullets(a.diagram.preparations, ticks=True),) if a.diagram.preparations else ()),
     )
 
@@ -54,6 +64,11 @@ def _settings(x: Part) -> list[tuple[str, str, str, str, str]]:
     if x.plan.everyday is not None:
         rows.append(("keep for outages", "hold", f"{100 * max(x.plan.everyday.hold, stop_level(x)):.0f}%"))
     return [(name, what, want, lives.get(key, "to look up"), "") for what, key, want in rows]
+
+
+def _scheduled(a: SheetRequest) -> Iterator[tuple[str, str, str]]:
+    for schedule in a.plan.everyday.circuits.values() if a.plan.everyday else ():
+        yield a.documents.home.circuits[schedule.id].name, windows_text(schedule.off), BY_WORDS[schedule.by]
 
 
 def _unset(a: SheetRequest) -> list[str]:
