@@ -15,7 +15,7 @@ from imbuto.core.basics.errors import NotFound
 from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.everyday.ordinary_year import year_of
 from imbuto.core.everyday.year_ground import STEP_H
-from imbuto.core.plan.cost_entries import Credit
+from imbuto.core.plan.entered.cost_entries import Credit
 from imbuto.core.plan.everyday_policy import Everyday, Mode
 from imbuto.core.plan.system import resolve
 from imbuto.core.run.run import simulate

@@ -11,7 +11,8 @@ from imbuto.core.home.binder import BinderEntry
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.household import Contact
 from imbuto.core.home.loads import Load, Use
-from imbuto.core.plan.paperwork import BuildChange, Task
+from imbuto.core.plan.entered.other_uses import OtherUse
+from imbuto.core.plan.entered.paperwork import BuildChange, Task
 from imbuto.core.plan.plan import Device, Feed
 from imbuto.core.plan.sources import AwayTimes, Bank, Source
 
@@ -32,6 +33,7 @@ def blanks() -> dict[str, Any]:
         "panel": SubPanel(id="", name="Sub-panel"),
         "task": Task(id="", name=""),
         "built": BuildChange(id="", kind="deviation", what=""),
+        "other_use": OtherUse(id="", name=""),
         "contact": Contact(id="", name=""),
         "filed": BinderEntry(id="", kind="warranty", title=""),
     }

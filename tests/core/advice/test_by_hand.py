@@ -7,7 +7,7 @@ import pytest
 from imbuto.core.advice.by_hand import KnownNumbers, filled, hand_sums, night_sum, night_wh
 from imbuto.core.basics.clock import Window
 from imbuto.core.home.loads import Use
-from imbuto.core.plan.own_numbers import NightList, OwnNumbers
+from imbuto.core.plan.entered.own_numbers import NightList, OwnNumbers
 from imbuto.core.run.run import simulate
 from tests.support import OUTAGE, corded, load
 

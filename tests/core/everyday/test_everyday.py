@@ -20,7 +20,7 @@ from imbuto.core.everyday.readiness import charge_at, lasts, readiness, ready_ag
 from imbuto.core.everyday.year_ground import STEP_H, Ground, air_of, ground, skies_of
 from imbuto.core.everyday.yearly_bill import bill, step_prices
 from imbuto.core.home.tariff import Rate, Tariff, Tier, check_tariff, tariff_on
-from imbuto.core.plan.cost_entries import Cost, Credit, check_costs, credit_amount, payback_years, wear_a_kwh
+from imbuto.core.plan.entered.cost_entries import Cost, Credit, check_costs, credit_amount, payback_years, wear_a_kwh
 from imbuto.core.plan.everyday_policy import Everyday, Mode, check_everyday
 from imbuto.core.plan.sources import Engine
 from tests.core.run.test_several import BOX

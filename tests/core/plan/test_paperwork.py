@@ -13,8 +13,7 @@ from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.home.binder import AttachedFile, BinderEntry, check_filed
 from imbuto.core.home.circuits import Circuit
-from imbuto.core.plan.offtime import LATEST_H, off_time
-from imbuto.core.plan.paperwork import (
+from imbuto.core.plan.entered.paperwork import (
     PERMISSIONS,
     STAGES,
     BuildChange,
@@ -27,6 +26,7 @@ from imbuto.core.plan.paperwork import (
     ready_between,
     unproven,
 )
+from imbuto.core.plan.offtime import LATEST_H, off_time
 from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.system import resolve
 from tests.core.run.test_several import KIT, random_several

@@ -13,7 +13,7 @@ from imbuto.core.basics.clock import TYPICAL_DAYS, inside
 from imbuto.core.basics.units import hours_text, kwh_text, number_text
 from imbuto.core.equipment.conversion import dc_draw_w
 from imbuto.core.home.loads import Load, use_watts
-from imbuto.core.plan.own_numbers import NightList, OwnNumbers
+from imbuto.core.plan.entered.own_numbers import NightList, OwnNumbers
 from imbuto.core.run.run import Run
 
 ABOUT_RIGHT = 0.1  # a told total within a tenth of its list agrees with it; planning default

@@ -252,6 +252,14 @@ def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
                 f"Cords for {x.station.name}",
                 f"One for each of {', '.join(plugs)}, unrolled, of the stated size.",
             )
+    for use in each[0].whole.other_uses.values() if each else ():
+        away = next((y.station.name for y in each if y.source.id == use.source), "")
+        if away:
+            yield make(
+                f"back:{use.id}",
+                f"{away} back from “{use.name}”",
+                "If it is away, bring it back, plug it in where it belongs, and charge it.",
+            )
     fuelled = next((y for y in each if y.generator is not None), None)
     if fuelled is not None and fuelled.generator is not None and fuelled.plan.engine is not None:
         x = fuelled

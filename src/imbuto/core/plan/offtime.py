@@ -11,7 +11,7 @@ from datetime import date, datetime, time, timedelta
 
 from imbuto.core.basics.units import hours_text
 from imbuto.core.home.home import Home
-from imbuto.core.plan.paperwork import Hand
+from imbuto.core.plan.entered.paperwork import Hand
 from imbuto.core.plan.plan import Device, Plan
 from imbuto.core.plan.system import Part, Wiring
 

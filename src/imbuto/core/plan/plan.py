@@ -11,10 +11,11 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.units import Fraction, Ident, Name, Share, Text
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Home
-from imbuto.core.plan.cost_entries import Cost, Credit
+from imbuto.core.plan.entered.cost_entries import Cost, Credit
+from imbuto.core.plan.entered.other_uses import OtherUse
+from imbuto.core.plan.entered.own_numbers import OwnNumbers
+from imbuto.core.plan.entered.paperwork import BuildChange, LeadTimeStage, Permission, Task, WorkDays
 from imbuto.core.plan.everyday_policy import Everyday
-from imbuto.core.plan.own_numbers import OwnNumbers
-from imbuto.core.plan.paperwork import BuildChange, LeadTimeStage, Permission, Task, WorkDays
 from imbuto.core.plan.sources import Array, Bank, Engine, Source
 
 CORDS = "cords"  # how no transfer equipment at all is called in the catalogue
@@ -171,7 +172,7 @@ class Papers:
     based_on: id of the plan it was copied from
     lives: where each setting of the station is made, by its name
     costs, credits: what it costs beside the equipment, and what comes off; tasks, permissions, stages of the lead time
-    built: what came out otherwise; all by id
+    built: what came out otherwise; other_uses: what stations are carried away for; all by id
     works: when the wiring is worked on
     """
 
@@ -184,6 +185,7 @@ class Papers:
     permissions: dict[str, Permission] = field(default_factory=dict)
     stages: dict[str, LeadTimeStage] = field(default_factory=dict)
     built: dict[str, BuildChange] = field(default_factory=dict)
+    other_uses: dict[str, OtherUse] = field(default_factory=dict)
     works: WorkDays = field(default_factory=WorkDays)
     note: Text = ""
 

@@ -7,9 +7,9 @@ from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.equipment.wires import wires
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import must_stay_on
-from imbuto.core.plan.cost_entries import check_costs
+from imbuto.core.plan.entered.cost_entries import check_costs
+from imbuto.core.plan.entered.paperwork import check_paperwork
 from imbuto.core.plan.everyday_policy import Everyday, check_everyday
-from imbuto.core.plan.paperwork import check_paperwork
 from imbuto.core.plan.plan import CORDS, Feed, Plan, places_of
 from imbuto.core.plan.sources import Source
 
@@ -46,6 +46,8 @@ def check_plan(plan: Plan, home: Home, catalogue: Catalogue, *, part: bool = Fal
     for choice in [*plan.load_choices, *(m for group in plan.not_together for m in group)]:
         if choice not in home.loads:
             raise UnknownReference(f"{where}, load", choice, "this home doesn't have that load")
+    for key, use in plan.other_uses.items():
+        _same(f"{where}, other uses", key, use.id)
     for load in plan.own_numbers.night.loads if plan.own_numbers else ():
         if load not in home.loads:
             raise UnknownReference(f"{where}, night list", load, "this home doesn't have that load")
@@ -153,7 +155,7 @@ def _check_arrays(where: str, plan: Plan, catalogue: Catalogue) -> None:
             rule = f"{there.name} is on this input already; panels of another kind or direction need their own input"
             raise InvalidValue(f"{where}, {array.name}, solar input", array.input, rule)
         if array.set_out is not None and array.set_out.from_h >= array.set_out.to_h:
-            rule = "enter an hour before the one at which it is taken in"
+            rule = "enter an earlier hour than that at which it comes in"
             raise InvalidValue(f"{where}, {array.name}, set out at", array.set_out.from_h, rule)
         if array.cord is not None and array.cord.wire not in wires():
             raise UnknownReference(f"{where}, {array.name}, cable", array.cord.wire, f"choose {', '.join(wires())}")

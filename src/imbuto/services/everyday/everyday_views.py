@@ -15,10 +15,10 @@ from imbuto.core.everyday.ordinary_year import Year, year_of
 from imbuto.core.everyday.readiness import NOT_YET, Readiness, readiness, ready_again_h, year_with_missed_switches
 from imbuto.core.everyday.year_ground import STEP_H, Ground
 from imbuto.core.everyday.yearly_bill import YearlyBill, step_prices
-from imbuto.core.plan.cost_entries import wear_a_kwh
+from imbuto.core.plan.entered.cost_entries import wear_a_kwh
+from imbuto.core.plan.entered.paperwork import unproven
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.itemised_costs import Purchase, items
-from imbuto.core.plan.paperwork import unproven
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.stop_level import stop_level
 from imbuto.formats.csv_tables.csvout import table

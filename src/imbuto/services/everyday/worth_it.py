@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from imbuto.core.advice.carried_uses import CarriedUse, carried_uses
 from imbuto.core.advice.headline import headline
 from imbuto.core.basics.measures import volume_text
 from imbuto.core.basics.units import hours_text
@@ -16,7 +17,7 @@ from imbuto.core.everyday.ordinary_year import Year
 from imbuto.core.everyday.year_ground import STEP_H
 from imbuto.core.home.tariff import Tariff
 from imbuto.core.limits.instants import instants
-from imbuto.core.plan.cost_entries import KINDS, CostKind, credit_amount, credit_unmet, payback_years
+from imbuto.core.plan.entered.cost_entries import KINDS, CostKind, credit_amount, credit_unmet, payback_years
 from imbuto.core.plan.instead_of_plan import generator_instead
 from imbuto.core.plan.itemised_costs import items, times
 from imbuto.core.plan.plan import Plan
@@ -141,6 +142,7 @@ class WorthView:
     nothing: why there is nothing to save
     warning: what breaks in the outage that is looked at, empty where nothing does
     a_kwh, a_usable_kwh: stored
+    uses: what stations are carried away for
     """
 
     currency: str
@@ -162,6 +164,7 @@ class WorthView:
     warning: str
     a_kwh: float | None
     a_usable_kwh: float | None
+    uses: list[CarriedUse]
 
 
 def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided: float = 0.0) -> WorthView:
@@ -170,7 +173,8 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
     today = planner.now(documents.home).date()
     lines = _lines(documents, plan)
     by_kind: dict[CostKind, float] = {k: sum(x.sum for x in lines if x.kind == k and x.counts) for k in KINDS}
-    stored = sum(x.stored_wh for x in resolve(documents.home, plan, documents.catalogue).parts)
+    parts = resolve(documents.home, plan, documents.catalogue).parts
+    stored = sum(x.stored_wh for x in parts)
     credits = [
         CreditLine(
             name=c.name,
@@ -205,6 +209,7 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
         warning=_trips(planner, home_id, plan_id, outage_id),
         a_kwh=net / (wh / 1000) if wh else None,
         a_usable_kwh=net / (usable / 1000) if usable else None,
+        uses=list(carried_uses(plan, parts, documents.home.site.currency)),
     )
 
 

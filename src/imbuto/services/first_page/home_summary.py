@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from imbuto.core.basics.units import day_text
-from imbuto.core.plan.paperwork import unproven
+from imbuto.core.plan.entered.paperwork import unproven
 from imbuto.core.plan.plan import Plan
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner

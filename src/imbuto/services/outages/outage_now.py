@@ -13,8 +13,8 @@ from imbuto.core.home.live_outage import GaugeNote, Live, Promise, hour_of
 from imbuto.core.outages.gauge_lines import of_stores, understood
 from imbuto.core.outages.next_acts import NextAct, StoreOutlook, acts
 from imbuto.core.outages.wall_charging import how_to_fill
+from imbuto.core.plan.entered.paperwork import unproven
 from imbuto.core.plan.outage import begun
-from imbuto.core.plan.paperwork import unproven
 from imbuto.formats import calendar
 from imbuto.formats.documents import LIVE, NOTED
 from imbuto.formats.patch import escape

@@ -9,8 +9,7 @@ from datetime import date, datetime
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.basics.units import day_text
 from imbuto.core.home.home import Home
-from imbuto.core.plan.offtime import off_time
-from imbuto.core.plan.paperwork import (
+from imbuto.core.plan.entered.paperwork import (
     PERMISSIONS,
     STAGES,
     LeadTimeStage,
@@ -19,6 +18,7 @@ from imbuto.core.plan.paperwork import (
     ready_between,
     unproven,
 )
+from imbuto.core.plan.offtime import off_time
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.system import resolve
 from imbuto.services.desk.planner import Planner

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from imbuto.core.advice.answer import Answer
 from imbuto.core.advice.by_hand import HandSum, KnownNumbers, NightSum, filled, hand_sums, night_in_words, night_sum
-from imbuto.core.plan.own_numbers import OwnNumbers
+from imbuto.core.plan.entered.own_numbers import OwnNumbers
 from imbuto.services.desk.planner import Planner
 from imbuto.services.source.sizing_views import sun_on_plane
 

@@ -1,15 +1,20 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { escape } from '@/shared/session/patch'
 import { useHomeQuery } from '@/shared/session/homeQuery'
 import { edit, useSession } from '@/shared/session/session'
 import { money, number, parseNumber, percent } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
+import FoldSection from '@/shared/ui/FoldSection.vue'
+import RowsEditor from '@/shared/ui/fields/RowsEditor.vue'
+import type { Column, Row } from '@/shared/ui/fields/rows'
+import { blanks } from '@/shared/api/blanks'
+import { COST_KINDS } from './policy'
 import CostForms from './components/CostForms.vue'
 import EverydayHead from './EverydayHead.vue'
 
 /** What it costs, what comes off, what it saves, and when that meets. "Never" is an answer. */
-const { plan, pair } = useSession()
+const { plan, pair, verdict } = useSession()
 const avoided = ref(0)
 const typed = ref('')
 const query = useHomeQuery('/api/homes/{home_id}/worth', {
@@ -46,6 +51,22 @@ function choose(quote: string) {
   )
 }
 const isRow = (name: string) => Object.values(plan.value?.costs ?? {}).some((c) => c.name === name)
+const firstSource = computed(() => Object.keys(plan.value?.sources ?? {})[0] ?? 'main')
+const sources = computed(() =>
+  Object.fromEntries(
+    Object.keys(plan.value?.sources ?? {}).map((key) => [
+      key,
+      verdict.value?.parts.find((p) => p.source === key)?.name ?? verdict.value?.rail.station ?? key,
+    ]),
+  ),
+)
+const useColumns = computed<Column[]>(() => [
+  { key: 'name', title: 'Use', kind: 'text', most: 80 },
+  { key: 'source', title: 'Station', kind: 'choice', choices: sources.value },
+  { key: 'modules', title: 'Modules', kind: 'number', empty: 0 },
+  { key: 'days', title: 'Days a year', kind: 'number', empty: 0 },
+  { key: 'instead', title: `${w.value?.currency ?? ''} per day otherwise`, kind: 'number', hint: 'no money' },
+])
 function spoil() {
   avoided.value = num(typed.value) ?? 0
 }
@@ -181,7 +202,7 @@ function spoil() {
                   [l.owned ? `${l.owned} there already` : '', l.quote, l.note].filter(Boolean).join(', ')
                 }}</small>
               </td>
-              <td>{{ l.kind }}</td>
+              <td>{{ COST_KINDS[l.kind] ?? l.kind }}</td>
               <td>{{ m(l.sum) }}</td>
               <td>
                 <el-button
@@ -216,6 +237,28 @@ function spoil() {
           </p>
         </template>
         <CostForms :currency="w.currency" />
+        <FoldSection id="worth/uses" title="What is it for, besides?" :holds="w.uses.length || 'none'">
+          <p v-if="!w.uses.length" class="soft small">
+            Camping, a neighbor, a job: what a station is carried to. No money is made up for it.
+          </p>
+          <p v-for="u in w.uses" :key="u.use.id" data-test="use">
+            <b>{{ u.use.name }}</b>. {{ u.says }} <Fig v-if="u.price" :text="m(u.price)" /><template v-if="u.price">
+              of this plan’s price goes along.</template
+            >
+            <span v-if="u.problem" role="note" class="over">{{ u.problem }}</span>
+          </p>
+          <RowsEditor
+            v-if="plan"
+            label="Other uses"
+            what="use"
+            :doc="plan.id"
+            path="/other_uses"
+            :columns="useColumns"
+            :rows="Object.values(plan.other_uses) as unknown as Row[]"
+            :blank="{ ...blanks.other_use, source: firstSource }"
+            :kept="Object.keys(plan.other_uses)"
+          />
+        </FoldSection>
       </section>
     </div>
   </div>
@@ -224,6 +267,9 @@ function spoil() {
 <style scoped>
 .columns > section {
   flex: 1;
+}
+.over {
+  color: var(--dark);
 }
 .aside {
   color: var(--soft);

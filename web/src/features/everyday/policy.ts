@@ -14,6 +14,17 @@ export const USE_SAYS: Record<string, string> = {
   charge: 'The grid powers the loads and charges the battery.',
   surplus: 'The grid powers the loads. The battery charges from solar power that the house doesn’t use.',
 }
+export const COST_KINDS: Record<string, string> = {
+  equipment: 'equipment',
+  cable: 'cable',
+  rails: 'rails',
+  labour: 'labor',
+  permit: 'permit',
+  inspection: 'inspection',
+  delivery: 'delivery',
+  tax: 'tax',
+  other: 'other',
+}
 export const BY: Record<string, string> = { itself: 'by itself', app: 'in its app', hand: 'by hand' }
 export const STANDING: EverydayPolicy = {
   rest: 'stand',

@@ -16,6 +16,7 @@ export const blanks = generated as unknown as {
   panel: S['SubPanel']
   task: S['Task']
   built: S['BuildChange']
+  other_use: S['OtherUse']
   contact: S['Contact']
   filed: S['BinderEntry']
 }

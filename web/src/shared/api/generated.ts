@@ -3108,6 +3108,35 @@ export interface components {
             short: string;
         };
         /**
+         * CarriedUse
+         * @description One use, worked out.
+         *
+         *     kg: of all that goes along; piece_kg: of its heaviest piece; 0 where unlisted
+         *     stored_wh: on the label, of what goes along
+         *     price: of it, of what the plan still buys, in the home's currency
+         *     a_year: what it spares, as it was entered; None for no money
+         *     says: all of it in words; problem: why it can't be carried, empty where it can
+         */
+        CarriedUse: {
+            use: components["schemas"]["OtherUse"];
+            /** Station */
+            station: string;
+            /** Kg */
+            kg: number;
+            /** Piece Kg */
+            piece_kg: number;
+            /** Stored Wh */
+            stored_wh: number;
+            /** Price */
+            price: number;
+            /** A Year */
+            a_year: number | null;
+            /** Says */
+            says: string;
+            /** Problem */
+            problem: string;
+        };
+        /**
          * Carries
          * @description A source and the hours to count on, 9 in 10; None for still on at the end. out: broken or not there.
          */
@@ -6695,6 +6724,38 @@ export interface components {
             years: number | null;
         };
         /**
+         * OtherUse
+         * @description One use, such as a camp, a neighbor or a job.
+         *
+         *     source: the plan's station of which one unit goes along
+         *     modules: how many go with it
+         *     days: of the year on which it is away
+         *     instead: what a day of it would cost otherwise, such as rent, in the home's currency; None for no money
+         */
+        OtherUse: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Source
+             * @default main
+             */
+            source: string;
+            /**
+             * Modules
+             * @default 0
+             */
+            modules: number;
+            /**
+             * Days
+             * @default 5
+             */
+            days: number;
+            /** Instead */
+            instead: number | null;
+        };
+        /**
          * Outage
          * @description A case to survive.
          *
@@ -7660,6 +7721,10 @@ export interface components {
             /** Built */
             built: {
                 [key: string]: components["schemas"]["BuildChange"];
+            };
+            /** Other Uses */
+            other_uses: {
+                [key: string]: components["schemas"]["OtherUse"];
             };
             works: components["schemas"]["WorkDays"];
             /**
@@ -11319,6 +11384,7 @@ export interface components {
          *     nothing: why there is nothing to save
          *     warning: what breaks in the outage that is looked at, empty where nothing does
          *     a_kwh, a_usable_kwh: stored
+         *     uses: what stations are carried away for
          */
         WorthView: {
             /** Currency */
@@ -11359,6 +11425,8 @@ export interface components {
             a_kwh: number | null;
             /** A Usable Kwh */
             a_usable_kwh: number | null;
+            /** Uses */
+            uses: components["schemas"]["CarriedUse"][];
         };
         /**
          * YearView

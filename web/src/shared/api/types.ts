@@ -99,7 +99,8 @@ export type HomePath = PathInto<Home>
 export type PlanPath = PathInto<Plan>
 export type OutagePath = PathInto<Outage>
 /** Where a document keeps rows by their ids. */
-export type TablePath = '/binder' | '/household/contacts' | '/stages' | '/permissions' | '/tasks' | '/built'
+export type TablePath =
+  '/binder' | '/household/contacts' | '/stages' | '/permissions' | '/tasks' | '/built' | '/other_uses'
 export type DocumentPath = HomePath | PlanPath | OutagePath | ''
 export type Op = {
   doc: string

@@ -5,10 +5,10 @@ from __future__ import annotations
 from datetime import UTC, datetime
 
 from imbuto.core.basics.units import clock_text, hours_text
-from imbuto.core.plan.offtime import OffTime, off_time
-from imbuto.core.plan.paperwork import (
+from imbuto.core.plan.entered.paperwork import (
     HANDS,
 )
+from imbuto.core.plan.offtime import OffTime, off_time
 from imbuto.formats import calendar
 from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, TableRows
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest

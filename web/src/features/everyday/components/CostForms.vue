@@ -4,13 +4,15 @@ import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit, useSession } from '@/shared/session/session'
 import { parseNumber } from '@/shared/units/format'
+import type { Plan } from '@/shared/api/types'
+import { COST_KINDS } from '../policy'
 import { offerLines } from '../offerLines'
 
 /** What is added to the bill by hand: one cost, a whole offer, or a credit. */
 defineProps<{ currency: string }>()
 const { plan } = useSession()
-const KINDS = ['equipment', 'cable', 'rails', 'labour', 'permit', 'inspection', 'delivery', 'tax', 'other'] as const
-type Kind = (typeof KINDS)[number]
+const KINDS = Object.keys(COST_KINDS) as Kind[]
+type Kind = Plan['costs'][string]['kind']
 const FORMS = { cost: 'A cost', offer: 'A whole offer', credit: 'A credit' }
 const open = ref<keyof typeof FORMS | ''>('')
 const row = reactive({ name: '', kind: 'labour' as Kind, sum: '', quote: '', source: '', season: '' })
@@ -110,7 +112,9 @@ function addCredit() {
       <label>Cost <el-input v-model="row.name" maxlength="80" /></label>
       <label>
         Kind of cost
-        <el-select v-model="row.kind"><el-option v-for="k in KINDS" :key="k" :value="k" :label="k" /></el-select>
+        <el-select v-model="row.kind"
+          ><el-option v-for="k in KINDS" :key="k" :value="k" :label="COST_KINDS[k] ?? k"
+        /></el-select>
       </label>
       <label>Amount ({{ currency }}) <el-input v-model="row.sum" inputmode="decimal" /></label>
       <label>Offer from <el-input v-model="row.quote" maxlength="60" placeholder="optional" /></label>
@@ -122,7 +126,9 @@ function addCredit() {
       <label>Offer from <el-input v-model="offer.quote" maxlength="60" /></label>
       <label>
         Kind of cost
-        <el-select v-model="offer.kind"><el-option v-for="k in KINDS" :key="k" :value="k" :label="k" /></el-select>
+        <el-select v-model="offer.kind"
+          ><el-option v-for="k in KINDS" :key="k" :value="k" :label="COST_KINDS[k] ?? k"
+        /></el-select>
       </label>
       <label class="wide">
         Its lines, each with its amount in {{ currency }} at the end
@@ -137,7 +143,7 @@ function addCredit() {
       <label>
         Of which costs
         <el-select v-model="off.of" multiple collapse-tags placeholder="all of them"
-          ><el-option v-for="k in KINDS" :key="k" :value="k" :label="k"
+          ><el-option v-for="k in KINDS" :key="k" :value="k" :label="COST_KINDS[k] ?? k"
         /></el-select>
       </label>
       <label>

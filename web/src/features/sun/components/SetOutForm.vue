@@ -57,8 +57,8 @@ function set(change: Partial<SetOut>, label: string) {
         :value="out.who"
         label="Who sets it out"
         maxlength="80"
-        placeholder="whoever is there"
-        @keep="set({ who: $event }, $event ? `${verb} by ${$event}` : `${verb} by whoever is there`)"
+        placeholder="anyone at home"
+        @keep="set({ who: $event }, $event ? `${verb} by ${$event}` : `${verb} by anyone at home`)"
     /></label>
     <el-checkbox
       class="check"

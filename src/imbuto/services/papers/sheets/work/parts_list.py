@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from imbuto.core.advice.carried_uses import carried_uses
 from imbuto.core.basics.units import kwh_text, number_text
 from imbuto.core.diagram.joining_diagram import cord_text
 from imbuto.core.equipment.wires import Cord, wires
+from imbuto.core.plan.entered.cost_entries import KIND_WORDS
 from imbuto.core.plan.itemised_costs import items, total
 from imbuto.core.plan.system import Part, Wiring
 from imbuto.formats.printing.paper import Paragraph, Sheet, SheetPart, TableRows
@@ -22,7 +24,7 @@ def parts_list(a: SheetRequest) -> Sheet:
             at = x.source.spot if isinstance(x, Part) and p.name in stands else ""
             lines.append((p.name, rated.get(p.name, ""), str(p.count), each, have, at))
     costs = tuple(
-        (c.name, c.kind, f"{c.sum:,.0f} {a.documents.home.site.currency}", c.quote or "")
+        (c.name, KIND_WORDS[c.kind], f"{c.sum:,.0f} {a.documents.home.site.currency}", c.quote or "")
         for c in a.plan.costs.values()
         if c.counts
     )
@@ -48,6 +50,13 @@ def parts_list(a: SheetRequest) -> Sheet:
             (TableRows(("what", "rating", "for"), tuple(guards)),) if (guards := protections(a)) else (),
         ),
         SheetPart("Work and other costs", (TableRows(("what", "kind", "sum", "offer"), costs),) if costs else ()),
+        SheetPart(
+            "What it is for, besides outages",
+            tuple(
+                Paragraph(f"{u.use.name}. {u.says} {u.problem}".strip())
+                for u in carried_uses(a.plan, a.parts, a.documents.home.site.currency)
+            ),
+        ),
     )
 
 

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from imbuto.core.plan.paperwork import (
+from imbuto.core.plan.entered.paperwork import (
     ANSWERS,
     HANDS,
     STAGES,
     in_order,
     permission_rows,
 )
-from imbuto.core.plan.paperwork import PERMISSIONS as ASKED
+from imbuto.core.plan.entered.paperwork import PERMISSIONS as ASKED
 from imbuto.formats.printing.paper import Paragraph, Sheet, SheetPart, TableRows
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest, day_or_blank
 from imbuto.services.papers.work_views import ready_words

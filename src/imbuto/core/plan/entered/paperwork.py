@@ -13,7 +13,7 @@ from annotated_types import Interval
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.basics.moments import Day
 from imbuto.core.basics.units import Ident, Name, Text
-from imbuto.core.plan.cost_entries import Money
+from imbuto.core.plan.entered.cost_entries import Money
 
 Hand = Literal["own", "hired", "certified"]
 PermissionKind = Literal["permit", "utility", "export_ban", "tariff", "insurer", "landlord", "family", "rebate"]

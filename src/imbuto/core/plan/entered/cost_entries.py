@@ -26,6 +26,7 @@ KINDS: tuple[CostKind, ...] = (
     "tax",
     "other",
 )
+KIND_WORDS: dict[CostKind, str] = {k: "labor" if k == "labour" else k for k in KINDS}
 Money = Annotated[float, Interval(ge=0, le=10_000_000)]
 
 
