@@ -182,7 +182,8 @@ def write(
     """The plan file of a home's documents, with the catalogue entries its plans use."""
     used_stations = {s["station"] for p in raw_plans for s in p.get("sources", {}).values()}
     used_transfer = {d["equipment"] for p in raw_plans for d in p.get("devices", {}).values()}
-    used_batteries = {b["battery"] for p in raw_plans for b in p.get("banks", {}).values()}
+    banks = [b for p in raw_plans for b in p.get("banks", {}).values()]
+    used_batteries = {x["battery"] for b in banks for x in (b, *b.get("others", ()))}
     used_modules = {s.get("module") for p in raw_plans for s in p.get("sources", {}).values()} - {None}
     used_panels = {a["panel"] for p in raw_plans for a in p.get("arrays", {}).values()}
     used_generators = {p["engine"]["generator"] for p in raw_plans if p.get("engine")}

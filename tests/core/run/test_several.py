@@ -24,10 +24,10 @@ from imbuto.core.plan.itemised_costs import to_buy_storing
 from imbuto.core.plan.outage import Outage, begun
 from imbuto.core.plan.plan import Device, Feed, Plan
 from imbuto.core.plan.plan_checks import check_plan
-from imbuto.core.plan.sources import Array, AwayTimes, Bank, Engine, SetOut, Source
+from imbuto.core.plan.sources import Array, AwayTimes, Bank, BankBranch, Engine, SetOut, Source
 from imbuto.core.plan.system import Part, resolve, resolve_wiring
 from imbuto.core.run.network import Store, Trace, run_one
-from imbuto.core.run.run import Run, line_charges, simulate
+from imbuto.core.run.run import Run, bank_store, line_charges, simulate
 from imbuto.core.run.run_switching import first_store
 from imbuto.core.switching.running_acts import running_acts
 from tests.support import load
@@ -967,3 +967,44 @@ def test_what_a_plan_still_needs_to_know_comes_by_how_much_hangs_on_it():
     assert [u.id for u in verdict.unknowns][:2] == ["box.surge_s", "box.inlet_outlet_a"]
     assert "may depend" in verdict.unknowns[0].sentence
     assert judge(home, made, CALM, KIT).unknowns == []
+
+
+def mixed(*others: BankBranch, kit: Catalogue = KIT, **more: object) -> Plan:
+    bank = replace(BANK, others=others, **more)
+    return plan(source(), devices=(device(),), feeds=feeds("hall@main"), banks={bank.id: bank})
+
+
+def test_unlike_kinds_side_by_side_add_their_energy_and_give_what_the_weakest_may():
+    """1,280 Wh and 2 x 12.8 V x 100 Ah = 2,560 Wh; of 10 A into the input the two other ones may carry 2 x 4."""
+    own = KIT.batteries["cell"]
+    other = replace(own, id="other", name="Other", ah=100, discharge_a=4)
+    kit = replace(KIT, batteries={"cell": own, "other": other})
+    made = mixed(BankBranch(battery="other", parallel=2, fuse_a=40))
+    part = resolve(house(hall=10), made, kit).parts[0]
+    store = bank_store(part, made.banks["bank"], CALM, 0)
+    assert store.nominal_wh == pytest.approx(own.wh + 2 * other.volts * 100)
+    assert store.dc_w == pytest.approx(8 * own.volts)
+    found = {x.id: x for x in fit(part, CALM)}["bank_a:bank"]
+    assert (found.used, found.limit, found.ok) == (10, 8, False)
+    assert "any branch may carry nearly all of it" in found.sentence
+
+
+@pytest.mark.parametrize(
+    ("change", "refused"),
+    [
+        ({}, ()),
+        ({"chemistry": "AGM"}, ("bank_chemistry:bank:1",)),
+        ({"volts": 12.0, "charged_v": 14.4}, ("bank_equal_volts:bank:1",)),
+        ({"charged_v": 99.0}, ("bank_equal_volts:bank:1",)),
+    ],
+)
+def test_only_one_chemistry_and_equal_volts_may_stand_side_by_side_with_a_fuse_each(change, refused):
+    other = replace(KIT.batteries[BANK.battery], id="other", name="Other", **change)
+    kit = replace(KIT, batteries=KIT.batteries | {"other": other})
+    for fuse_a in (0, 400):
+        branch = BankBranch(battery="other", series=BANK.series, fuse_a=fuse_a)
+        part = resolve(house(hall=10), mixed(branch, id="bank"), kit).parts[0]
+        found = {x.id: x for x in fit(part, CALM)}
+        assert {k for k, x in found.items() if x.family == "bank_unlike" and x.stops} == set(refused)
+        assert found["bank_fuse:bank:1"].ok is (fuse_a > 0)
+        assert not found["bank_joined:bank"].ok  # until somebody has charged them full apart

@@ -223,10 +223,9 @@ def _fills(made: _BandDrawing, port: Part, store: str, band: int) -> None:
     for bank in plan.banks.values():
         battery = port.batteries[bank.battery]
         when = {"night": " by night", "hours": " in set hours", "low_sun": " in little sun"}.get(bank.by, "")
-        facts = (
-            f"{bank.series} × {bank.parallel} {battery.name}, {number_text(bank.series * battery.volts)} V",
-            f"solar input {bank.input}{when}, {bank.amps:g} A",
-        )
+        wired = [f"{x.series} × {x.parallel} {port.batteries[x.battery].name}" for x in bank.branches]
+        volts = number_text(bank.series * battery.volts)
+        facts = (f"{', '.join(wired)}, {volts} V", f"solar input {bank.input}{when}, {bank.amps:g} A")
         put(Box(f"bank:{bank.id}", "module", bank.name, facts, "fill", rank, band), "", ("outage",))
         made.notes.append(
             f"{station.name} takes {bank.name} for panels in bright sun: it supplies any current, "

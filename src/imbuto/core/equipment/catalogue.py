@@ -270,6 +270,12 @@ class Station:
         Text, FieldMeaning("parts with their own price, each as name: price. Separate them with semicolons")
     ] = ""
     work_h: Annotated[float, Interval(ge=0, le=1_000), FieldMeaning("your own hours to build it")] = 0
+    built_low_v: Annotated[
+        Volts, FieldMeaning("built from parts: lowest battery voltage under load. 0 if it isn't built from parts")
+    ] = 0
+    built_battery_a: Annotated[Amps, FieldMeaning("built from parts: amps its batteries give. 0 if not limited")] = 0
+    built_cable_a: Annotated[Amps, FieldMeaning("built from parts: rating of the battery cable. 0 if not limited")] = 0
+    built_fuse_a: Annotated[Amps, FieldMeaning("built from parts: rating of the battery fuse. 0 if not limited")] = 0
     promised: Annotated[Text, FieldMeaning("announced features with their date. Not counted until then")] = ""
     vehicle: Annotated[bool, FieldMeaning("is a vehicle, and keeps energy for the drive")] = False
 
@@ -279,6 +285,39 @@ class Station:
         pairs(self.on_grid_by_modules)
         station_settings(self.settings)
         pairs(self.parts)
+        if (self.built_battery_a or self.built_cable_a or self.built_fuse_a) and not self.built_low_v:
+            raise ValueError("enter the lowest battery voltage, too: amps alone give no watts")
+
+    @property
+    def part_watts(self) -> dict[str, float]:
+        """What each part of a station built from parts lets through, AC W: amps at the lowest battery voltage, less
+        conversion; empty for one that isn't."""
+        amps = {"batteries": self.built_battery_a, "cable": self.built_cable_a, "fuse": self.built_fuse_a}
+        return {part: a * self.built_low_v * self.efficiency for part, a in amps.items() if a}
+
+    @property
+    def weakest_part(self) -> str:
+        """Which part of a station built from parts limits it; empty where that is the inverter, or it isn't built."""
+        watts = self.part_watts
+        part = min(watts, key=lambda p: watts[p], default="")
+        return part if part and watts[part] < self.continuous_w else ""
+
+    def as_built(self) -> Station:
+        """The station as its weakest part leaves it. What batteries can't give, they don't give for a start either; a
+        cable and a fuse bear that for seconds."""
+        if not self.part_watts:
+            return self
+        watts = min(self.continuous_w, *self.part_watts.values())
+        share = watts / self.continuous_w
+        start_w = self.part_watts.get("batteries", float("inf"))
+        return replace(
+            self,
+            continuous_w=watts,
+            rated_va=share * self.rated_va,
+            leg_a=share * self.leg_a,
+            surge_va=min(self.surge_va, max(start_w, watts)),
+            leg_surge_va=min(self.leg_surge_va, max(start_w, watts)),
+        )
 
     def continuous_with(self, modules: int) -> float:
         """W it gives for as long as it lasts, with so many modules."""

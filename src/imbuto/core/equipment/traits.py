@@ -5,7 +5,7 @@ A new kind is a row here and a word in ``TransferKind``; nothing asks for a kind
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 TransferKind = Literal[
@@ -18,6 +18,7 @@ TransferKind = Literal[
     "vehicle",
     "inverter_bypass",
     "main_gateway",
+    "vehicle_main_gateway",
 ]
 
 
@@ -158,6 +159,19 @@ TRAITS: dict[TransferKind, Traits] = {
         ),
     ),
 }
+
+# A car's gateway between meter and main panel: what holds for the one and for the other holds for it.
+TRAITS["vehicle_main_gateway"] = replace(
+    TRAITS["main_gateway"],
+    from_vehicle=True,
+    positions=(
+        "grid on: passed on to the whole panel, car charging",
+        "grid off: the car alone, all of it",
+        "BYPASS: grid past it, for service",
+    ),
+    on_source="gateway disconnected from the grid, breaker {slot} on, car plugged in",
+    takes_for=(*TRAITS["main_gateway"].takes_for, *TRAITS["vehicle"].takes_for),
+)
 
 # A switch with levers whose circuits are never thrown back: the station stands between the wall and them all the time.
 LEFT_ON_SOURCE = Traits(

@@ -73,9 +73,10 @@ def _around(part: Part) -> list[Purchase]:
     if use is not None and made is not None and use.source == part.source.id:
         found.append(Purchase(made.name, 1, made.price, made.currency, int(use.owned)))
     for bank in part.plan.banks.values():
-        battery = part.batteries[bank.battery]
-        owned = bank.count if bank.owned else 0
-        found.append(Purchase(f"{battery.name}, {bank.name}", bank.count, battery.price, battery.currency, owned))
+        for branch in bank.branches:
+            battery = part.batteries[branch.battery]
+            owned = branch.count if bank.owned else 0
+            found.append(Purchase(f"{battery.name}, {bank.name}", branch.count, battery.price, battery.currency, owned))
     for array in part.plan.arrays.values():
         panel = part.panels[array.panel]
         owned = array.count if array.owned else 0

@@ -26,6 +26,7 @@ def combined_station(station: Station, source: Source, catalogue: Catalogue) -> 
             module_weight_kg=module.weight_kg,
             module_price=module.price + (module.adapter_price if _adapted(station, module) else 0),
         )
+    station = station.as_built()
     n = source.units
     pair = source.link == "coupler" and n > 1
     if station.output_by_modules:
@@ -149,6 +150,10 @@ KEPT = frozenset(
         "parts",
         "promised",
         "vehicle",
+        "built_low_v",
+        "built_battery_a",
+        "built_cable_a",
+        "built_fuse_a",
     ]
 )
 # What the link itself states, or what it settles.

@@ -129,10 +129,11 @@ def _check_behind(where: str, plan: Plan, catalogue: Catalogue) -> None:
 def _check_banks(where: str, plan: Plan, catalogue: Catalogue) -> None:
     for key, bank in plan.banks.items():
         _same(f"{where}, banks", key, bank.id)
-        if bank.battery not in catalogue.batteries:
-            raise UnknownReference(
-                f"{where}, {bank.name}, battery", bank.battery, "the equipment list doesn't have that entry"
-            )
+        for branch in bank.branches:
+            if branch.battery not in catalogue.batteries:
+                raise UnknownReference(
+                    f"{where}, {bank.name}, battery", branch.battery, "the equipment list doesn't have that entry"
+                )
         if plan.sources and bank.to not in plan.sources:
             raise UnknownReference(f"{where}, {bank.name}, powers", bank.to, "this plan doesn't have that source")
         if key in plan.sources:

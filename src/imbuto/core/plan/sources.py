@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from annotated_types import Interval
+from annotated_types import Interval, Len
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.units import Amps, Fraction, HourOfDay, Ident, Name, Text, WattHours, Watts
@@ -83,6 +83,27 @@ class Source:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class BankBranch:
+    """Strings of one kind of battery in a bank.
+
+    battery: id in the catalogue
+    series: of them in a string
+    parallel: strings side by side
+    fuse_a: of the branch, 0 where none is entered
+    """
+
+    battery: Ident
+    series: Annotated[int, Interval(ge=1, le=40)] = 1
+    parallel: Annotated[int, Interval(ge=1, le=20)] = 1
+    fuse_a: Amps = 0
+
+    @property
+    def count(self) -> int:
+        """Batteries in all."""
+        return self.series * self.parallel
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Bank:
     """Bare batteries without an inverter, that give direct current to a solar input of a source.
 
@@ -98,6 +119,7 @@ class Bank:
     below_w: DC W of that array at which the hand changes over
     controller_w: of its own charge controller for arrays of its own, 0 for none
     owned: it is there already
+    others: branches of other kinds, side by side with its own
     """
 
     id: Ident
@@ -115,11 +137,13 @@ class Bank:
     controller_w: Watts = 0
     spot: Spot = "indoors"
     owned: bool = False
+    others: Annotated[tuple[BankBranch, ...], Len(0, 6)] = ()
 
     @property
-    def count(self) -> int:
-        """Batteries in all."""
-        return self.series * self.parallel
+    def branches(self) -> tuple[BankBranch, ...]:
+        """Its own strings first, then those of other kinds."""
+        own = BankBranch(battery=self.battery, series=self.series, parallel=self.parallel, fuse_a=self.fuse_a)
+        return (own, *self.others)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

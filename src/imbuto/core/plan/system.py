@@ -207,6 +207,12 @@ class Part(Wiring):
         return most if self.source.charge_w is None else min(self.source.charge_w, most)
 
     @property
+    def load_full_w(self) -> float:
+        """AC W that 100% on a load display stands for: of its inverter, whatever else a station built from parts lets
+        through; linked units together."""
+        return self.station.continuous_w * self.unit.continuous_w / self.unit.as_built().continuous_w
+
+    @property
     def charge_circuit(self) -> Circuit | None:
         """The circuit the charger of its station is plugged into, None where it is not named."""
         return self.home.circuits.get(self.source.charge_circuit or "")
@@ -318,7 +324,7 @@ def resolve_part(
         by_device=by_device,
         cords=cords,
         equipments={k: _as_used(whole or plan, d, catalogue) for k, d in (whole or plan).devices.items()},
-        batteries={b.battery: catalogue.batteries[b.battery] for b in plan.banks.values()},
+        batteries={x.battery: catalogue.batteries[x.battery] for b in plan.banks.values() for x in b.branches},
     )
 
 

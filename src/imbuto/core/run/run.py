@@ -213,7 +213,7 @@ def left_wh(part: Part) -> float:
     if not more:
         return 0.0
     now = instants(part)
-    carries = more * (unit.parallel_share if more > 1 else 1.0) * unit.rated_va
+    carries = more * (unit.parallel_share if more > 1 else 1.0) * unit.as_built().rated_va
     return 0.0 if now.most(now.va) <= carries else more * station.module_wh
 
 
@@ -258,24 +258,23 @@ def _behind(part: Part, store: Store, up: int) -> Store:
 def bank_store(part: Part, bank: Bank, outage: Outage, to: int) -> Store:
     """Bare batteries as the march sees them: they give to a store by its place what lead, input and their makers
     allow."""
-    battery, station = part.batteries[bank.battery], part.station
+    station, branches = part.station, [(x, part.batteries[x.battery]) for x in bank.branches]
     at = outage.garage_c if bank.spot == "garage" else outage.indoors_c
     amps = min(bank.amps, station.solar_input(bank.input).max_a or bank.amps)
-    if battery.discharge_a:
-        amps = min(amps, bank.parallel * battery.discharge_a)
-    volts = bank.series * battery.volts
+    # Amps don't divide evenly among unlike kinds: any of them may carry nearly all.
+    amps = min([amps, *(x.parallel * b.discharge_a for x, b in branches if b.discharge_a)])
+    volts = min(x.series * b.volts for x, b in branches)
     watts = min(volts * amps, station.solar_input(bank.input).max_w or volts * amps)
-    charging = bank.controller_w if at >= battery.charge_min_c else 0.0
-    if battery.charge_a:
-        charging = min(charging, bank.parallel * battery.charge_a * volts)
+    charging = bank.controller_w if at >= max(b.charge_min_c for _, b in branches) else 0.0
+    charging = min([charging, *(x.parallel * b.charge_a * volts for x, b in branches if b.charge_a)])
     return Store(
-        nominal_wh=bank.count * battery.wh,
+        nominal_wh=sum(x.count * b.wh for x, b in branches),
         deliverable=BANK_DELIVERABLE,
         cold=capacity_factor(at),
         floor=part.plan.floor,
         standby_w=0.0,
         dc_to=to,
-        dc_w=watts if at >= battery.discharge_min_c else 0.0,
+        dc_w=watts if at >= max(b.discharge_min_c for _, b in branches) else 0.0,
         dc_dark=bank.by == "night",
         most_charge_w=charging,
     )

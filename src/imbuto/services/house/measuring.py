@@ -307,9 +307,9 @@ def _fitting(u: ReadText, load: Load | None, now: Part | None, text: str, target
     if u.load_percent is not None:
         if now is None or now.station is None:
             raise NotUnderstood("reading", text, "a share of the rating needs a station; choose the station first")
-        watts = u.load_percent / 100 * now.station.continuous_w
+        watts = u.load_percent / 100 * now.load_full_w
         notes.append(
-            f"{u.load_percent:g}% of {now.station.name}'s {now.station.continuous_w:,.0f} W; if its display means "
+            f"{u.load_percent:g}% of {now.station.name}'s {now.load_full_w:,.0f} W; if its display means "
             "VA, the power factor lowers the watts."
         )
         u = replace(u, run_w=watts, echo=f"{u.echo[:-1]}: {watts:,.0f} W.")

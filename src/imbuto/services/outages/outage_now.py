@@ -15,6 +15,7 @@ from imbuto.core.outages.next_acts import NextAct, StoreOutlook, acts
 from imbuto.core.outages.wall_charging import how_to_fill
 from imbuto.core.plan.entered.paperwork import unproven
 from imbuto.core.plan.outage import begun
+from imbuto.core.plan.system import resolve
 from imbuto.formats import calendar
 from imbuto.formats.documents import LIVE, NOTED
 from imbuto.formats.patch import escape
@@ -355,8 +356,10 @@ def _names(documents: Documents, live: Live) -> dict[str, str]:
 
 def _continuous_w(documents: Documents, live: Live, source: str) -> float:
     """Continuous W of a source, its linked units together, that a display's load percent is of."""
-    part = documents.plans[live.plan].sources[source]
-    return documents.catalogue.stations[part.station].continuous_w * part.units
+    part = resolve(documents.home, documents.plans[live.plan], documents.catalogue).part(source)
+    if part is None:
+        raise NotFound("station", source, "this plan doesn't have that station")
+    return part.load_full_w
 
 
 def _urgency(store: StoreLive) -> tuple[int, datetime]:

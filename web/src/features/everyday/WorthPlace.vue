@@ -245,7 +245,7 @@ function spoil() {
             <b>{{ u.use.name }}</b>. {{ u.says }} <Fig v-if="u.price" :text="m(u.price)" /><template v-if="u.price">
               of this plan’s price goes along.</template
             >
-            <span v-if="u.problem" role="note" class="over">{{ u.problem }}</span>
+            <span v-if="u.problem" role="note" class="over"> {{ u.problem }}</span>
           </p>
           <RowsEditor
             v-if="plan"

@@ -5,7 +5,7 @@ import CompareHead from '@/features/compare/CompareHead.vue'
 import { useHomeQuery } from '@/shared/session/homeQuery'
 import { useSession } from '@/shared/session/session'
 import Fig from '@/shared/ui/Fig.vue'
-import { hoursText, parseNumber } from '@/shared/units/format'
+import { hoursText, parseHours, parseNumber } from '@/shared/units/format'
 import ByHand from './components/ByHand.vue'
 import FrontierPanel from './components/FrontierPanel.vue'
 import LoadCosts from './components/LoadCosts.vue'
@@ -34,7 +34,7 @@ function figure(text: string, which: 'budget' | 'felt', what: string, most: numb
     target.value = null
     return
   }
-  const parsed = parseNumber(text)
+  const parsed = which === 'felt' ? parseHours(text) : parseNumber(text)
   if (!parsed.ok || parsed.value <= 0 || parsed.value > most) {
     problem.value = `${what}: ${parsed.ok ? `more than 0 and at most ${most.toLocaleString('en-US')} is wanted` : parsed.why}`
     return
@@ -87,7 +87,7 @@ function figure(text: string, which: 'budget' | 'felt', what: string, most: numb
                 inputmode="decimal"
                 @keep="figure($event, 'felt', 'Hours', 2000)"
               />
-              hours”</label
+              hours”, or “2 days”, “2 weeks”</label
             >
             <p v-if="view.felt" data-test="felt">{{ view.felt }}</p>
             <p v-else class="soft small">

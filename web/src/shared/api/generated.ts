@@ -2473,6 +2473,7 @@ export interface components {
          *     below_w: DC W of that array at which the hand changes over
          *     controller_w: of its own charge controller for arrays of its own, 0 for none
          *     owned: it is there already
+         *     others: branches of other kinds, side by side with its own
          */
         Bank: {
             /** Id */
@@ -2543,6 +2544,39 @@ export interface components {
              * @default false
              */
             owned: boolean;
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["BankBranch"][];
+        };
+        /**
+         * BankBranch
+         * @description Strings of one kind of battery in a bank.
+         *
+         *     battery: id in the catalogue
+         *     series: of them in a string
+         *     parallel: strings side by side
+         *     fuse_a: of the branch, 0 where none is entered
+         */
+        BankBranch: {
+            /** Battery */
+            battery: string;
+            /**
+             * Series
+             * @default 1
+             */
+            series: number;
+            /**
+             * Parallel
+             * @default 1
+             */
+            parallel: number;
+            /**
+             * Fuse A
+             * @default 0
+             */
+            fuse_a: number;
         };
         /**
          * Battery
@@ -9682,6 +9716,26 @@ export interface components {
              * @default 0
              */
             work_h: number;
+            /**
+             * Built Low V
+             * @default 0
+             */
+            built_low_v: number;
+            /**
+             * Built Battery A
+             * @default 0
+             */
+            built_battery_a: number;
+            /**
+             * Built Cable A
+             * @default 0
+             */
+            built_cable_a: number;
+            /**
+             * Built Fuse A
+             * @default 0
+             */
+            built_fuse_a: number;
             /**
              * Promised
              * @default

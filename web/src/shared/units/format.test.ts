@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { clock, hourOfDay, hoursText, kwh, money, parseNumber, watts } from './format'
+import { clock, hourOfDay, hoursText, kwh, money, parseHours, parseNumber, watts } from './format'
 
 describe('figures', () => {
   it.each([
@@ -27,6 +27,17 @@ describe('figures', () => {
   it('writes money with its currency', () => {
     expect(money('-120', 'EUR')).toBe('−120 EUR')
   })
+})
+
+describe('parseHours', () => {
+  it.each([
+    ['30', 30],
+    ['7,5 h', 7.5],
+    ['2 days', 48],
+    ['2 weeks', 336],
+    ['1.5d', 36],
+  ])('%s is %d h', (text, value) => expect(parseHours(text)).toMatchObject({ ok: true, value }))
+  it('refuses what is no length', () => expect(parseHours('two weeks').ok).toBe(false))
 })
 
 describe('parseNumber', () => {

@@ -86,6 +86,26 @@ export interface ParsedNumber {
 }
 
 /** A typed figure: a comma or a point, thousands with blanks, the unit may follow. */
+const LENGTHS: Record<string, number> = {
+  h: 1,
+  hour: 1,
+  hours: 1,
+  d: 24,
+  day: 24,
+  days: 24,
+  w: 168,
+  week: 168,
+  weeks: 168,
+}
+/** Hours as people say them: ``30``, ``30 h``, ``2 days``, ``2 weeks``. */
+export function parseHours(text: string): ParsedNumber {
+  const match = /^(.+?)\s*([a-z]+)$/i.exec(text.trim())
+  const unit = LENGTHS[match?.[2]?.toLowerCase() ?? '']
+  if (!match?.[1] || unit === undefined) return parseNumber(text)
+  const read = parseNumber(match[1])
+  return read.ok ? { ...read, value: read.value * unit } : read
+}
+
 export function parseNumber(text: string): ParsedNumber {
   const plain = text.trim().replace(/[\s\u00a0]+/g, ' ')
   const match = /^([+-]?[\d ]*[.,]?\d+(?:[.,]\d+)?)\s*([a-zA-Z%°]*)$/.exec(plain)

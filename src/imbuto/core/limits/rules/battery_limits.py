@@ -14,39 +14,45 @@ from imbuto.core.limits.limit_registry import LimitCase, LimitRow, is_ticked, ye
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.limits.rules.solar_input_limits import START_SHARE
 from imbuto.core.plan.limit import Limit
-from imbuto.core.plan.sources import Bank
+from imbuto.core.plan.sources import Bank, BankBranch
 
 FUSE_SHARE = 1.25  # of the amps a bank gives, that its fuse must at least carry; common practice
+VOLTS_APART = 0.005  # of their volts, that branches side by side may differ; planning default
 FLAT_SHARE = 0.9  # of its nominal volts a bank falls to near its floor; planning default
 
 
 def _banks(c: LimitCase) -> Iterator[Limit]:
     for bank in c.part.plan.banks.values():
-        battery = c.part.batteries[bank.battery]
-        yield from _bank_itself(bank, battery)
-        yield from _bank_on_input(c, bank, battery)
+        branches = [(x, c.part.batteries[x.battery]) for x in bank.branches]
+        yield from _bank_itself(bank, branches)
+        yield from _unlike_kinds(c, bank, branches)
+        yield from _bank_on_input(c, bank, branches[0][1])
 
 
-def _bank_itself(bank: Bank, battery: Battery) -> Iterator[Limit]:
-    for what, used, most in (
-        ("series", bank.series, battery.series_most),
-        ("parallel", bank.parallel, battery.parallel_most),
-    ):
-        word = "in series" if what == "series" else "side by side"
-        yield Limit(
-            id=f"bank_{what}:{bank.id}",
-            family="bank_cells",
-            title=f"{bank.name}: {word}",
-            used=used,
-            limit=most,
-            unit="",
-            severity="refuse",
-            ok=used <= most,
-            counts=True,
-            sentence=f"{used} × {battery.name} {word}: its manufacturer lists {most} at most.",
-        )
-    if battery.discharge_a:
-        most_a = bank.parallel * battery.discharge_a
+def _bank_itself(bank: Bank, branches: list[tuple[BankBranch, Battery]]) -> Iterator[Limit]:
+    for n, (branch, battery) in enumerate(branches):
+        at = f"{bank.id}:{n}" if n else bank.id
+        for what, used, most in (
+            ("series", branch.series, battery.series_most),
+            ("parallel", branch.parallel, battery.parallel_most),
+        ):
+            word = "in series" if what == "series" else "side by side"
+            yield Limit(
+                id=f"bank_{what}:{at}",
+                family="bank_cells",
+                title=f"{bank.name}: {word}",
+                used=used,
+                limit=most,
+                unit="",
+                severity="refuse",
+                ok=used <= most,
+                counts=True,
+                sentence=f"{used} × {battery.name} {word}: its manufacturer lists {most} at most.",
+            )
+        yield _fuse(bank, branch, battery, at, alone=len(branches) == 1)
+    given = [(x.parallel * b.discharge_a, x, b) for x, b in branches if b.discharge_a]
+    if given:
+        most_a, branch, battery = min(given, key=lambda g: g[0])
         yield Limit(
             id=f"bank_a:{bank.id}",
             family="bank_amps",
@@ -56,36 +62,83 @@ def _bank_itself(bank: Bank, battery: Battery) -> Iterator[Limit]:
             unit="A",
             ok=bank.amps <= most_a,
             counts=True,
-            sentence=f"{bank.name} gives up to {bank.amps:g} A; {bank.parallel} × {battery.name} may give "
-            f"{most_a:g} A.",
+            sentence=f"{bank.name} gives up to {bank.amps:g} A; {branch.parallel} × {battery.name} may give "
+            f"{most_a:g} A" + (", and any branch may carry nearly all of it." if len(branches) > 1 else "."),
         )
-    if bank.fuse_a:
+
+
+def _unlike_kinds(c: LimitCase, bank: Bank, branches: list[tuple[BankBranch, Battery]]) -> Iterator[Limit]:
+    """What may stand side by side: one chemistry, one voltage, full before they are joined."""
+    if len(branches) == 1:
+        return
+    own, first = branches[0]
+    for n, (branch, battery) in enumerate(branches[1:], 1):
+        alike = battery.chemistry.strip().lower() == first.chemistry.strip().lower()
+        yield yes_no(
+            f"bank_chemistry:{bank.id}:{n}",
+            "bank_unlike",
+            f"{bank.name}: one chemistry",
+            alike,
+            f"{battery.name} is {battery.chemistry}, as {first.name} is."
+            if alike
+            else f"{battery.name} is {battery.chemistry} and {first.name} is {first.chemistry}. Never put them side by "
+            "side: one overcharges the other.",
+        )
+        volts = [(own.series * first.volts, branch.series * battery.volts)]
+        volts.append((own.series * first.charged_v, branch.series * battery.charged_v))
+        equal = all(abs(a - b) <= VOLTS_APART * a for a, b in volts)
+        yield yes_no(
+            f"bank_equal_volts:{bank.id}:{n}",
+            "bank_unlike",
+            f"{bank.name}: equal voltage",
+            equal,
+            f"Both branches have {number_text(volts[0][0])} V."
+            if equal
+            else f"{own.series} × {first.name} have {number_text(volts[0][0])} V and charge to "
+            f"{number_text(volts[1][0])} V; {branch.series} × {battery.name} have {number_text(volts[0][1])} V and "
+            f"charge to {number_text(volts[1][1])} V. Only equal voltages may stand side by side.",
+        )
+    yield yes_no(
+        f"bank_joined:{bank.id}",
+        "bank_unlike",
+        f"{bank.name}: equal charge before they are joined",
+        is_ticked(c.part, f"joined:{bank.id}"),
+        "Charge each branch full by itself, and connect them only when their voltages differ by less than 0.1 V. "
+        "Current rushes from the fuller one into the other.",
+        "caution",
+        f"joined:{bank.id}",
+    )
+
+
+def _fuse(bank: Bank, branch: BankBranch, battery: Battery, at: str, *, alone: bool) -> Limit:
+    """A fuse for each branch."""
+    whose = bank.name if alone else f"{bank.name}, {battery.name}"
+    if branch.fuse_a:
         least = FUSE_SHARE * bank.amps
-        yield Limit(
-            id=f"bank_fuse:{bank.id}",
+        return Limit(
+            id=f"bank_fuse:{at}",
             family="bank_fuse",
-            title=f"Fuse of {bank.name}",
+            title=f"Fuse of {whose}",
             kind="at_least",
             unit="A",
-            used=bank.fuse_a,
+            used=branch.fuse_a,
             limit=least,
-            ok=bank.fuse_a >= least,
+            ok=branch.fuse_a >= least,
             counts=True,
             evidence="default",
-            sentence=f"A {bank.fuse_a:g} A fuse for {bank.amps:g} A that last: at least {number_text(least)} A, "
+            sentence=f"A {branch.fuse_a:g} A fuse for {bank.amps:g} A that last: at least {number_text(least)} A, "
             f"and no more than "
             "its lead is rated for.",
         )
-    else:
-        yield yes_no(
-            f"bank_fuse:{bank.id}",
-            "bank_fuse",
-            f"Fuse of {bank.name}",
-            False,
-            f"{bank.name} has no fuse entered: a short-circuited battery supplies thousands "
-            "of amps. Fit a DC fuse at its terminals before you connect anything.",
-            "broken",
-        )
+    return yes_no(
+        f"bank_fuse:{at}",
+        "bank_fuse",
+        f"Fuse of {whose}",
+        False,
+        f"{whose} has no fuse entered: a short-circuited battery supplies thousands "
+        "of amps. Fit a DC fuse at its terminals before you connect anything.",
+        "broken",
+    )
 
 
 def _bank_on_input(c: LimitCase, bank: Bank, battery: Battery) -> Iterator[Limit]:
@@ -297,6 +350,7 @@ ROWS = (
         page="stores",
         families=(
             "bank_cells",
+            "bank_unlike",
             "bank_amps",
             "bank_fuse",
             "bank_input",

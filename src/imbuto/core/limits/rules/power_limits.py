@@ -68,7 +68,8 @@ def _together(part: Part, station: Station, now: Instants, outage: Outage) -> It
         unit="W",
         ok=watts <= station.continuous_w * derated,
         source=source.id,
-        sentence=f"Running together: {number_text(watts)} of {number_text(station.continuous_w * derated)} W.",
+        sentence=f"Running together: {number_text(watts)} of {number_text(station.continuous_w * derated)} "
+        f"W{_built(part)}.",
     )
     yield Limit(
         id="together_va",
@@ -82,6 +83,15 @@ def _together(part: Part, station: Station, now: Instants, outage: Outage) -> It
         sentence=f"Running together: {number_text(va)} of {number_text(station.rated_va * derated)} VA, "
         "which is what an inverter is limited by.",
     )
+
+
+def _built(part: Part) -> str:
+    """Which part limits a station built from parts, to follow its watts."""
+    weakest = part.unit.weakest_part
+    if not weakest:
+        return ""
+    at = f"at {part.unit.built_low_v:g} V"
+    return f", all that its {weakest} {'let' if weakest == 'batteries' else 'lets'} through {at}"
 
 
 def on_leg(now: Instants, leg: Leg) -> FloatArray:

@@ -7,6 +7,7 @@ import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
 import { amount } from '@/shared/units/format'
+import BankBranches from './BankBranches.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
 
@@ -132,6 +133,7 @@ function gives(bank: Bank, by: Bank['by']) {
           @change="set(b, 'controller_w', Number($event), `a ${$event} W controller`)"
         />
       </div>
+      <BankBranches :bank="b" :batteries="batteries" @change="(others, words) => set(b, 'others', others, words)" />
       <el-select :model-value="b.by" aria-label="When it supplies power" @update:model-value="gives(b, $event)">
         <el-option v-for="(text_, by) in GIVES" :key="by" :value="by" :label="text_" />
       </el-select>

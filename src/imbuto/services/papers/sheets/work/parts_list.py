@@ -64,7 +64,7 @@ def _rated(x: Wiring) -> dict[str, str]:
     """The rating of each piece, by its name."""
     found: dict[str, str] = {}
     if isinstance(x, Part):
-        found[x.unit.name] = f"{number_text(x.unit.continuous_w)} W, {kwh_text(x.unit.nominal_wh)}"
+        found[x.unit.name] = f"{number_text(x.unit.as_built().continuous_w)} W, {kwh_text(x.unit.nominal_wh)}"
         found[x.station.module_name] = kwh_text(x.station.module_wh)
     for e in x.by_device.values():
         found[e.name] = ", ".join(
@@ -78,8 +78,10 @@ def _rated(x: Wiring) -> dict[str, str]:
         panel = x.panels[array.panel]
         found[f"{panel.name}, {array.name}"] = f"{number_text(panel.w)} W, {number_text(panel.voc_v)} V open"
     for bank in x.plan.banks.values():
-        battery = x.batteries[bank.battery]
-        found[f"{battery.name}, {bank.name}"] = f"{battery.volts:g} V"
+        for branch in bank.branches:
+            battery = x.batteries[branch.battery]
+            fuse = f", fuse {branch.fuse_a:g} A" if branch.fuse_a else ""
+            found[f"{battery.name}, {bank.name}"] = f"{battery.volts:g} V, {battery.ah:g} Ah{fuse}"
     return found
 
 
