@@ -236,7 +236,7 @@ def _words_of_care(array: Array, part: Part, outage: Outage) -> Iterator[Limit]:
         yield care(
             "out",
             "Plugged in by hand",
-            "The array counts only between the hours at which somebody plugs it in and unplugs it. Never plug or "
+            "The array counts only between the hours at which someone plugs it in and unplugs it. Never plug or "
             "unplug a connector that carries current: open its disconnect first.",
         )
     if panel.portable:
