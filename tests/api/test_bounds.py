@@ -106,6 +106,19 @@ def documents() -> dict[str, Any]:
     p["sources"]["main"] |= {"charge_w": 500.0, "away": {"windows": [window], "from_h": 2.0, "for_h": 3.0}}
     p["banks"] = {"bank": {"id": "bank", "name": "Bank", "battery": "own", "to": "main", "input": 2, "amps": 8.0}}
     p["asleep"] = [window]
+    p["arrays"]["roof"]["set_out"] = {"from_h": 8.0, "to_h": 17.0}
+    p["banks"]["bank"]["others"] = [{"battery": "own", "fuse_a": 15.0}]
+    h["circuits"]["spare"] = {"id": "spare", "name": "Spare"}
+    p["everyday"] = {"circuits": {"spare": {"id": "spare", "off": [window]}}}
+    p["other_uses"] = {"camp": {"id": "camp", "name": "Camp", "modules": 1, "days": 5.0, "instead": 30.0}}
+    p["own_numbers"] = {
+        "day_wh": 9_300.0,
+        "days": 2.0,
+        "module_wh": 2_700.0,
+        "sun_hours": 4.0,
+        "panel_w": 400.0,
+        "night": {"loads": [first["id"]], "told_w": 300.0, "told_wh": 2_000.0},
+    }
     h["panels"] = {"shed": {"id": "shed", "name": "Shed", "feeder_a": 60.0, "length_m": 20.0, "slots": 12}}
     o |= {"skies": ["clear", "storm"], "hours": 12.0, "goal_hours": 12.0}
     return {k: ADAPTERS[k].complete(v)[1] for k, v in raw.items()}
@@ -210,6 +223,7 @@ ROUTES = (
     "fuel",
     "diagram",
     "size",
+    "by-hand",
     "whole",
     "goals",
     "readings",
