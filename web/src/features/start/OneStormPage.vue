@@ -97,7 +97,8 @@ async function keepAll() {
       ></label>
     </form>
     <p v-if="homes.isError.value" role="alert">{{ homes.error.value?.message }}</p>
-    <p v-else-if="homes.data.value && !list.length">No home yet. <RouterLink to="/start">Start one</RouterLink></p>
+    <p v-else-if="!homes.data.value" class="soft" role="status">Looking for homes…</p>
+    <p v-else-if="!list.length">No home yet. <RouterLink to="/start">Start one</RouterLink></p>
     <template v-else>
       <p class="sum" role="status" data-test="reached">
         <Fig :text="`${reached} of ${list.length} homes`" /> reach the end of it, 9 times in 10<template

@@ -30,7 +30,7 @@ const pair = computed(() => {
       </template>
     </div>
     <div v-if="answer" class="acts">
-      <el-button v-if="!answer.kept" class="btn tiny" :aria-label="`Keep the storm in ${name}`" @click="$emit('keep')"
+      <el-button v-if="!answer.kept" class="btn tiny" :aria-label="`Keep it here: ${name}`" @click="$emit('keep')"
         >Keep it here</el-button
       >
       <template v-else>
@@ -39,7 +39,7 @@ const pair = computed(() => {
           class="btn tiny"
           :href="`/api/homes/${encodeURIComponent(answer.home)}/papers/pack.pdf?${pair}&keep=true`"
           download
-          :aria-label="`Papers of ${name}, one PDF`"
+          :aria-label="`Papers, one PDF: ${name}`"
           >Papers, one PDF</a
         >
       </template>

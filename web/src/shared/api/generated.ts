@@ -10478,7 +10478,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "cords" | "manual_switch" | "interlock" | "automatic_panel" | "relay_panel" | "grid_parallel" | "vehicle" | "inverter_bypass" | "main_gateway";
+            kind: "cords" | "manual_switch" | "interlock" | "automatic_panel" | "relay_panel" | "grid_parallel" | "vehicle" | "inverter_bypass" | "main_gateway" | "vehicle_main_gateway";
             /**
              * Volts
              * @default any

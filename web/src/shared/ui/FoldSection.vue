@@ -8,6 +8,8 @@ const props = defineProps<{
   title: string
   /** What it holds, at a glance: a count, or a word. */
   holds?: string | number
+  /** Of its heading: 3 under another one, 2 right under the page's. */
+  level?: 2 | 3
 }>()
 const open = useLocalStorage(`fold:${props.id}`, false)
 function toggled(event: Event) {
@@ -18,7 +20,7 @@ function toggled(event: Event) {
 <template>
   <details class="fold" :open="open" @toggle="toggled">
     <summary>
-      <h3>{{ title }}</h3>
+      <component :is="level === 2 ? 'h2' : 'h3'" class="title">{{ title }}</component>
       <span v-if="holds !== undefined" class="soft">{{ holds }}</span>
     </summary>
     <slot />
@@ -40,14 +42,15 @@ summary {
 summary::-webkit-details-marker {
   display: none;
 }
-h3 {
+.title {
   margin: 0;
+  font-size: 15.5px;
 }
-h3::after {
+.title::after {
   content: ' ▸' / '';
   color: var(--soft);
 }
-.fold[open] h3::after {
+.fold[open] .title::after {
   content: ' ▾' / '';
 }
 summary > span {

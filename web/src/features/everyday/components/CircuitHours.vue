@@ -33,7 +33,7 @@ function windows(row: CircuitSchedule, off: Window[]) {
 </script>
 
 <template>
-  <FoldSection id="everyday/circuits" title="Circuits off at set hours" :holds="rows.length || 'none'">
+  <FoldSection id="everyday/circuits" :level="2" title="Circuits off at set hours" :holds="rows.length || 'none'">
     <p class="soft small">
       While the grid is there. What a circuit doesn’t use then isn’t missed, and saves only as far as it isn’t used
       later. For an outage, set turns in What to power.

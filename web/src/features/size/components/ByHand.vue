@@ -6,7 +6,7 @@ import type { OwnNumbers, Plan } from '@/shared/api/types'
 import Fig from '@/shared/ui/Fig.vue'
 import FoldSection from '@/shared/ui/FoldSection.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
-import { number, parseNumber, watts } from '@/shared/units/format'
+import { number, parseNumber } from '@/shared/units/format'
 import NightList from './NightList.vue'
 
 /** Sums by hand with one's own numbers, kept with the plan; a field left empty takes what the plan says. */
@@ -79,7 +79,7 @@ const PIECES = { battery: ['module', 'modules'], solar: ['panel', 'panels'], inv
 type Sum = NonNullable<typeof view.value>['sums'][number]
 function result(s: Sum) {
   if (s.value === null) return 'not known'
-  if (s.pieces === null) return s.unit === 'W' ? watts(s.value) : `${number(s.value)} ${s.unit}`
+  if (s.pieces === null) return `${number(s.value)} ${s.unit}` // as the sum beside it has it, not rounded up
   return `${s.pieces} ${PIECES[s.part][s.pieces === 1 ? 0 : 1]}`
 }
 </script>

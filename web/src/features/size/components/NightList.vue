@@ -5,7 +5,7 @@ import type { ByHandView, OwnNumbers } from '@/shared/api/types'
 import Fig from '@/shared/ui/Fig.vue'
 import Choice from '@/shared/ui/fields/Choice.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
-import { hourOfDay, hoursText, kwh, number, parseNumber, watts } from '@/shared/units/format'
+import { hourOfDay, hoursText, kwh, number, parseNumber } from '@/shared/units/format'
 
 /** What runs through the night, added up, with the hours that it leaves; each load can be left out. */
 type Night = OwnNumbers['night']
@@ -107,7 +107,7 @@ const without = (line: NonNullable<ByHandView['night']>['lines'][number]) =>
         <tbody>
           <tr v-for="l in sum.lines" :key="l.load">
             <th scope="row">{{ l.name }}<small v-if="!l.powered" class="soft">, not powered by this plan</small></th>
-            <td class="num"><Fig :text="watts(l.run_w)" /></td>
+            <td class="num"><Fig :text="`${number(l.run_w, 1)} W`" /></td>
             <td class="num"><Fig :text="kwh(l.wh)" /></td>
             <td class="num"><Fig :text="without(l)" /></td>
             <td>
