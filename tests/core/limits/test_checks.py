@@ -160,7 +160,7 @@ def test_nothing_tells_anyone_to_open_a_cover():
 
 def test_each_kind_of_transfer_equipment_ships_with_what_it_does_and_its_checklist():
     kinds = {t.kind for t in shipped().transfer.values()}
-    assert len(kinds) == 9
+    assert len(kinds) == 10
     for item in shipped().transfer.values():
         assert len(item.checklist.split(";")) >= 4, item.id
         assert item.kind == "cords" or (item.overload_off_grid and item.overload_on_grid)

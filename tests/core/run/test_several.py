@@ -969,6 +969,23 @@ def test_what_a_plan_still_needs_to_know_comes_by_how_much_hangs_on_it():
     assert judge(home, made, CALM, KIT).unknowns == []
 
 
+@pytest.mark.parametrize(
+    ("start_at", "generator", "dark"),
+    [(0.5, "motor", None), (0.21, "motor", None), (0.2, "motor", 8), (0.1, "motor", 8), (0.1, "clinker", 8)],
+)
+def test_a_station_that_has_shut_off_calls_no_generator(start_at, generator, dark):
+    """1,000 Wh down to 20% at 100 W are 8 h. Called above that, "motor" starts by itself; below, someone starts it an hour
+    later."""
+    engine = Engine(generator=generator, start_at=start_at, stop_at=0.9, stock_l=20)
+    made = plan(source(), devices=(device(),), feeds=feeds("hall@main"), floor=0.2, reaction_h=1.0, engine=engine)
+    part = resolve(house(hall=100), made, KIT).parts[0]
+    run = simulate(part, replace(CALM, start=datetime(2026, 11, 24, 8), hours=12, goal_hours=12))
+    assert run.hours == (dark if dark is None else pytest.approx(dark))
+    assert run.trace.tally.engine_h > 1
+    late = {x.id for x in fit(part, CALM)} & {"engine_calls"}
+    assert bool(late) is (generator == "motor" and start_at <= 0.2)
+
+
 def mixed(*others: BankBranch, kit: Catalogue = KIT, **more: object) -> Plan:
     bank = replace(BANK, others=others, **more)
     return plan(source(), devices=(device(),), feeds=feeds("hall@main"), banks={bank.id: bank})

@@ -422,9 +422,11 @@ def come_and_go(given, told, scratch, j, i):
 
 @inlined
 def turn_engine(given, told, scratch, j, i):
-    """Start or stop the generator, or let whoever starts it be on the way."""
+    """Start or stop the generator, or let whoever starts it be on the way. A store that has shut off calls nothing: even
+    one that starts by itself then waits for a hand."""
     now, engine = scratch.now[0], given.engine[0]
     want = given.may[i] != 0 and now.fuel > LEAST_FUEL_L
+    called = engine.school != FILL
     if want and engine.school == FILL:
         lower = False
         for s in range(len(scratch.state)):
@@ -433,14 +435,17 @@ def turn_engine(given, told, scratch, j, i):
                 if now.engine_on:
                     lower = lower or x.wh < (engine.stop_at - EPS) * x.full
                 else:
-                    lower = lower or x.dark or x.wh <= (engine.start_at + EPS) * x.full
+                    falls = x.wh <= (engine.start_at + EPS) * x.full
+                    lower = lower or x.dark or falls
+                    called = called or (falls and not x.dark and x.wh > x.floor_wh + EPS * x.full)
         want = lower
+    by_hand = engine.by_hand or not called
     turned = False
     if not want:
         turned = now.engine_on
         now.engine_on, now.engine_wait = False, 0.0
     elif not now.engine_on:
-        if not engine.by_hand or (given.hands and now.engine_wait >= given.delay_h - EPS):
+        if not by_hand or (given.hands and now.engine_wait >= given.delay_h - EPS):
             now.engine_on, now.engine_wait, turned = True, 0.0, True
             for s in range(len(scratch.state)):
                 if given.charger_w[s] >= 0:
@@ -451,7 +456,7 @@ def turn_engine(given, told, scratch, j, i):
         what = ENGINE_ON if now.engine_on else ENGINE_OFF
         if not now.engine_on and now.fuel <= LEAST_FUEL_L:
             what = TANK_EMPTY
-        note(told, j, now.at, what, 0, HAND if engine.by_hand else ITSELF)
+        note(told, j, now.at, what, 0, HAND if (by_hand if now.engine_on else engine.by_hand) else ITSELF)
 
 
 @inlined

@@ -161,7 +161,11 @@ def _wakes(x: Part) -> str:
     if x.plan.banks:
         ways.append("its battery bank, if it has any charge")
     if x.generator is not None:
-        ways.append(f"{x.generator.name}, set out and running before you connect it")
+        ways.append(
+            f"{x.generator.name}, started by hand, because a station that is off doesn't call it"
+            if x.generator.start == "by_itself"
+            else f"{x.generator.name}, set out and running before you connect it"
+        )
     ways.append("the wall, once the grid is back")
     return f"{x.station.name} is woken by: {'; '.join(ways)}."
 

@@ -44,7 +44,7 @@ summary::-webkit-details-marker {
 }
 .title {
   margin: 0;
-  font-size: 15.5px;
+  font-size: 15px;
 }
 .title::after {
   content: ' ▸' / '';

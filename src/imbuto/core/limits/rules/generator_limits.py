@@ -13,6 +13,7 @@ from imbuto.core.equipment.fuel import at_height
 from imbuto.core.limits.instants import Instants
 from imbuto.core.limits.limit_registry import LimitRow
 from imbuto.core.plan.limit import Limit
+from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.plan.system import Part
 
 FAR_M = 6  # an engine stands at least so far from doors and windows; the usual caution
@@ -50,6 +51,20 @@ def engine_limits(part: Part, now: Instants) -> Iterator[Limit]:
         "Refuel only when the engine is cold.",
     )
     yield from _bond(part, made)
+    stop = stop_level(part)
+    if made.start == "by_itself" and use.school == "fill" and use.start_at <= stop:
+        yield Limit(
+            id="engine_calls",
+            family="engine",
+            title="Called too late",
+            kind="yes_no",
+            severity="caution",
+            ok=False,
+            counts=True,
+            sentence=f"{part.station.name} calls {made.name} at {100 * use.start_at:.0f}%, but shuts off at "
+            f"{100 * stop:.0f}%, and then it can't call anything: someone has to start {made.name} by hand. Choose a "
+            "higher start level.",
+        )
     if not use.charges or (not part.station.charges_while_supplying):
         yield Limit(
             id="engine_charges",
