@@ -422,8 +422,8 @@ def come_and_go(given, told, scratch, j, i):
 
 @inlined
 def turn_engine(given, told, scratch, j, i):
-    """Start or stop the generator, or let whoever starts it be on the way. A store that has shut off calls nothing: even
-    one that starts by itself then waits for a hand."""
+    """Start or stop the generator, or let whoever starts it be on the way. What has shut off calls nothing: even one
+    that starts by itself then waits for a hand."""
     now, engine = scratch.now[0], given.engine[0]
     want = given.may[i] != 0 and now.fuel > LEAST_FUEL_L
     called = engine.school != FILL
