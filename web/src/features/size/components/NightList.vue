@@ -4,15 +4,15 @@ import { useSession } from '@/shared/session/session'
 import type { ByHandView, OwnNumbers } from '@/shared/api/types'
 import Fig from '@/shared/ui/Fig.vue'
 import Choice from '@/shared/ui/fields/Choice.vue'
+import HourChoice from '@/shared/ui/fields/HourChoice.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
-import { hourOfDay, hoursText, kwh, number, parseNumber } from '@/shared/units/format'
+import { hoursText, kwh, number, parseNumber } from '@/shared/units/format'
 
 /** What runs through the night, added up, with the hours that it leaves; each load can be left out. */
 type Night = OwnNumbers['night']
 const props = defineProps<{ night: Night; sum: ByHandView['night'] | null; says: string }>()
 const emit = defineEmits<{ change: [Night, string] }>()
 const { home, problem } = useSession()
-const HALVES = Array.from({ length: 48 }, (_, i) => i / 2)
 const others = computed(() =>
   Object.values(home.value?.loads ?? {})
     .filter((l) => !props.night.loads.includes(l.id))
@@ -44,22 +44,18 @@ const without = (line: NonNullable<ByHandView['night']>['lines'][number]) =>
     <div class="row">
       <label
         >From
-        <Choice
-          :model-value="night.from_h"
+        <HourChoice
+          :hour="night.from_h"
           label="Night from"
-          @change="emit('change', { ...night, from_h: Number($event) }, 'Night list: from')"
-        >
-          <el-option v-for="h in HALVES" :key="h" :value="h" :label="hourOfDay(h)" /> </Choice
-      ></label>
+          @change="emit('change', { ...night, from_h: $event }, 'Night list: from')"
+      /></label>
       <label
         >to
-        <Choice
-          :model-value="night.to_h"
+        <HourChoice
+          :hour="night.to_h"
           label="Night to"
-          @change="emit('change', { ...night, to_h: Number($event) }, 'Night list: to')"
-        >
-          <el-option v-for="h in HALVES" :key="h" :value="h" :label="hourOfDay(h)" /> </Choice
-      ></label>
+          @change="emit('change', { ...night, to_h: $event }, 'Night list: to')"
+      /></label>
       <label
         >Add
         <Choice :model-value="''" label="Add a load to the night list" filterable placeholder="a load" @change="add">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { SetOut } from '@/shared/api/types'
-import Choice from '@/shared/ui/fields/Choice.vue'
+import HourChoice from '@/shared/ui/fields/HourChoice.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 import { hourOfDay } from '@/shared/units/format'
 
@@ -9,7 +9,6 @@ import { hourOfDay } from '@/shared/units/format'
 const props = defineProps<{ out: SetOut | null; folds: boolean }>()
 const emit = defineEmits<{ change: [SetOut | null, string] }>()
 const FRESH: SetOut = { from_h: 8, to_h: 18, who: '', outage_only: true, shut_in_wind: true }
-const HALVES = Array.from({ length: 48 }, (_, i) => i / 2)
 const verb = computed(() => (props.folds ? 'set out' : 'plugged in'))
 function set(change: Partial<SetOut>, label: string) {
   emit('change', { ...(props.out ?? FRESH), ...change }, label)
@@ -28,28 +27,20 @@ function set(change: Partial<SetOut>, label: string) {
     <div class="two">
       <label
         >Out at
-        <Choice
-          :model-value="out.from_h"
+        <HourChoice
+          :hour="out.from_h"
           label="Out at"
-          @change="set({ from_h: Number($event) }, `out at ${hourOfDay(Number($event))}`)"
-        >
-          <el-option v-for="h in HALVES" :key="h" :value="h" :disabled="h >= out.to_h" :label="hourOfDay(h)" /> </Choice
-      ></label>
+          :most="out.to_h"
+          @change="set({ from_h: $event }, `out at ${hourOfDay($event)}`)"
+      /></label>
       <label
         >In at
-        <Choice
-          :model-value="out.to_h"
+        <HourChoice
+          :hour="out.to_h"
           label="In at"
-          @change="set({ to_h: Number($event) }, `in at ${hourOfDay(Number($event))}`)"
-        >
-          <el-option
-            v-for="h in HALVES"
-            :key="h"
-            :value="h"
-            :disabled="h <= out.from_h"
-            :label="hourOfDay(h)"
-          /> </Choice
-      ></label>
+          :least="out.from_h"
+          @change="set({ to_h: $event }, `in at ${hourOfDay($event)}`)"
+      /></label>
     </div>
     <label
       >Who
