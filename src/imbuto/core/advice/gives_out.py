@@ -162,7 +162,7 @@ def _energy(run: Run, band: Band) -> WeakestPoint:
         return WeakestPoint("energy:draw", "energy", title, sentence)
     sun = run.solar_by(goal)
     there = f"{number_text(run.usable_wh)} Wh are there" + (f" and {number_text(sun)} Wh of sun come in" if sun else "")
-    sentence = f"{there}; {hours_text(goal)} at these loads need {number_text(needed)} Wh."
+    sentence = f"{there}. These loads need {number_text(needed)} Wh for {hours_text(goal)}."
     return WeakestPoint("energy:store", "energy", title, sentence)
 
 

@@ -71,7 +71,7 @@ def words_in(text: str, kind: SheetKind) -> Iterator[FoundValues]:
     first = next((x.strip() for x in text.splitlines() if x.strip()), "")
     title = named[1] if named else re.split(r"\s+[-–|]\s+|:", first)[0] if not FIGURE.search(first) else ""
     if title and (named or not HEADINGS.fullmatch(title.strip(" |:"))):
-        yield FoundValues("name", title[:80], title, "" if named else "the first line: is it its name?")
+        yield FoundValues("name", title[:80], title, "" if named else "this is the first line. Is it the name?")
     for chemistry, pattern in CHEMISTRY:
         found = re.search(pattern, text, re.IGNORECASE)
         if found and kind in ("stations", "modules"):

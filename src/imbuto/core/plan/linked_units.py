@@ -228,8 +228,8 @@ def _units(station: Station, source: Source) -> Limit:
     else:
         ok = source.units <= station.parallel_most
         rule = (
-            f"{source.units} {station.name} in parallel on their manufacturer's link supply "
-            f"{100 * station.parallel_share:.0f}% of their sum."
+            f"{source.units} × {station.name} on the manufacturer's link supply {100 * station.parallel_share:.0f}% of "
+            "what they supply one by one."
             if ok
             else f"{station.name} can't run in parallel with {source.units - 1} more: its manufacturer lists "
             + (f"{station.parallel_most} at most." if station.parallel_most > 1 else "no link.")

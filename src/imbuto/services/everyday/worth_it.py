@@ -303,17 +303,17 @@ def _saving(documents: Documents, years: Sequence[Year]) -> float | None:
 
 def _lives(years: Sequence[Year]) -> tuple[float, str]:
     """Until the first of calendar and cycles ends; wear is not counted a second time."""
-    best, why = MOST_YEARS, "nothing longer is counted on"
+    best, why = MOST_YEARS, "Imbuto counts on no more"
     for lived, rank, x in ((y, i, x) for y in years for i, x in enumerate(y.ground.line)):
         station, cycles = x.station, lived.cycles_of(rank)
         calendar = station.warranty_years or STANDING_YEARS
         if calendar < best:
             best, why = (
                 calendar,
-                "its manufacturer's warranty" if station.warranty_years else ("batteries also age when unused"),
+                "its warranty ends then" if station.warranty_years else "batteries also age when unused",
             )
         if station.cycle_life and cycles > 0 and station.cycle_life / cycles < best:
-            best, why = station.cycle_life / cycles, "its cells' cycles"
+            best, why = station.cycle_life / cycles, "its cells reach their listed cycles then"
     return best, why
 
 

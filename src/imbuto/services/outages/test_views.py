@@ -337,7 +337,10 @@ def _from_sharing(documents: Documents, _plan: Plan, x: Part, _outage: Outage, t
             "this station ships with Imbuto; copy it to your own list under Equipment, and enter the share there",
         )
     ops = [{"doc": "home", "op": "replace", "path": f"/catalogue/stations/{own.id}/parallel_share", "value": share}]
-    return ops, f"They supply {100 * share:.0f}% of their sum before the first is full."
+    return (
+        ops,
+        f"Together they supply {100 * share:.0f}% of what they supply one by one, before the first is at its limit.",
+    )
 
 
 _TEACHERS = {"rundown": _from_run_down, "day_sun": _from_sun, "starts": _from_starts, "sharing": _from_sharing}

@@ -105,14 +105,14 @@ function spoil() {
         <p v-if="w.warning" role="alert">{{ w.warning }}</p>
         <table v-if="w.payback.length" class="sums">
           <caption>
-            Until it has paid for itself. The battery should last
+            Years until it has paid for itself. Imbuto counts on the battery for
             {{
               number(w.lives, 1)
             }}
             years:
             {{
               w.lives_why
-            }}
+            }}.
           </caption>
           <thead>
             <tr>
