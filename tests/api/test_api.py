@@ -189,7 +189,7 @@ def test_the_first_two_minutes_over_the_wire(client):
 
 def test_tables_and_schema_are_there(client):
     assert len(client.get("/api/typical").json()) >= 25
-    assert len({t["kind"] for t in client.get("/api/transfer").json()}) == 9
+    assert len({t["kind"] for t in client.get("/api/transfer").json()}) == 10
     assert {w["metric"] for w in client.get("/api/wires").json()} == {True, False}
     kettle = client.get("/api/typical/kettle/load", params={"volts": 230}).json()
     assert (kettle["run_w"], kettle["evidence"]) == (2100, "guess")

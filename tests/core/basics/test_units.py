@@ -16,7 +16,9 @@ from imbuto.core.run.run import simulate, stores_of
 from tests.core.run.test_several import BOX, CALM, KIT, device, feeds, house, plan, source
 
 # Side by side without loss, so that n units are n times one.
-EVEN = replace(BOX, parallel_share=1.0, solar_each="2: 20, 100, 10, 12, 400", output_by_modules="1: 7000")
+EVEN = replace(
+    BOX, parallel_share=1.0, solar_each="2: 20, 100, 10, 12, 400", output_by_modules="1: 7000", dc_ports="24: 10; 5: 3"
+)
 
 
 def test_every_field_of_a_station_is_added_kept_or_settled_by_the_link():
@@ -29,8 +31,9 @@ def test_every_field_of_a_station_is_added_kept_or_settled_by_the_link():
 @pytest.mark.parametrize("n", [2, 3])
 def test_each_figure_of_n_units_is_n_times_one_or_the_same(n):
     whole = combined_station(EVEN, source(units=n), KIT)
-    for name in ADDED - {"solar_each", "price"}:
+    for name in ADDED - {"solar_each", "price", "dc_ports"}:
         assert getattr(whole, name) == pytest.approx(n * getattr(EVEN, name)), name
+    assert whole.dc_amps == {v: n * a for v, a in EVEN.dc_amps.items()}
     for name in KEPT:
         assert getattr(whole, name) == getattr(EVEN, name), name
     for unit in range(n):  # the inputs of each unit are as they are on one

@@ -986,6 +986,20 @@ def test_a_station_that_has_shut_off_calls_no_generator(start_at, generator, dar
     assert bool(late) is (generator == "motor" and start_at <= 0.2)
 
 
+@pytest.mark.parametrize(("port_v", "watts", "used", "limit", "ok"), [
+    (0, 60, 5, 8, True), (24, 240, 10, 10, True), (24, 250, 250 / 24, 10, False), (5, 16, 3.2, 3, False), (48, 10, 1e6, 0, False),
+])  # fmt: skip
+def test_dc_outlets_of_each_voltage_hold_by_themselves(port_v, watts, used, limit, ok):
+    unit = replace(BOX, dc_port_v=12, dc_port_a=8, dc_ports="24: 10; 5: 3")
+    fed = Feed(id="f", load="hall-load", port="dc", port_v=port_v)
+    part = resolve(house(hall=watts), plan(source(), feeds={"f": fed}), replace(KIT, stations={"box": unit})).parts[0]
+    (found,) = [x for x in fit(part, CALM) if x.family == "direct"]
+    assert (found.used, found.limit, found.ok) == (pytest.approx(used), limit, ok)
+    assert ("USB" in found.sentence) is (port_v == 5)
+    with pytest.raises(ValueError, match="volts: amps"):
+        replace(BOX, dc_ports="USB: 3")
+
+
 def mixed(*others: BankBranch, kit: Catalogue = KIT, **more: object) -> Plan:
     bank = replace(BANK, others=others, **more)
     return plan(source(), devices=(device(),), feeds=feeds("hall@main"), banks={bank.id: bank})

@@ -17,6 +17,7 @@ export function feed(id: string, place: number, more: Partial<Feed> = {}): Feed 
     circuit: id,
     load: null,
     port: 'ac',
+    port_v: 0,
     device: null,
     place,
     stance: 'keep_on',

@@ -118,6 +118,14 @@ def pairs(text: str) -> tuple[tuple[str, float], ...]:
     return tuple(found)
 
 
+def dc_outlets(text: str) -> dict[float, float]:
+    """Amps by volts, from rows of ``volts: amps``. Raises ValueError on what is no such list."""
+    try:
+        return {float(volts): amps for volts, amps in pairs(text)}
+    except ValueError:
+        raise ValueError(f"“{text}” can't be read; write each as volts: amps, such as “24: 10; 5: 3”") from None
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Station:
     """A power station."""
@@ -189,6 +197,9 @@ class Station:
     ] = ""
     dc_port_v: Annotated[Volts, FieldMeaning("voltage of the DC outlets")] = 0
     dc_port_a: Annotated[Amps, FieldMeaning("current of all DC outlets together")] = 0
+    dc_ports: Annotated[
+        Text, FieldMeaning("DC outlets of other voltages, USB as 5, each as volts: amps. Separate them with semicolons")
+    ] = ""
     dc_efficiency: Annotated[Efficiency, FieldMeaning("efficiency of the DC outlets", PLANNING)] = 0.92
     input_ceiling_w: Annotated[
         Watts, FieldMeaning("limit for all inputs together, solar and wall. 0 if not listed")
@@ -285,8 +296,15 @@ class Station:
         pairs(self.on_grid_by_modules)
         station_settings(self.settings)
         pairs(self.parts)
+        dc_outlets(self.dc_ports)
         if (self.built_battery_a or self.built_cable_a or self.built_fuse_a) and not self.built_low_v:
             raise ValueError("enter the lowest battery voltage, too: amps alone give no watts")
+
+    @property
+    def dc_amps(self) -> dict[float, float]:
+        """Amps of its DC outlets by their volts, each voltage by itself; empty where it lists none."""
+        own = {self.dc_port_v: self.dc_port_a} if self.dc_port_v else {}
+        return own | dc_outlets(self.dc_ports)
 
     @property
     def part_watts(self) -> dict[str, float]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from imbuto.core.equipment.catalogue import Catalogue, Module, Station
+from imbuto.core.equipment.catalogue import Catalogue, Module, Station, dc_outlets
 from imbuto.core.plan.limit import Limit, Severity
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Source
@@ -68,6 +68,7 @@ def combined_station(station: Station, source: Source, catalogue: Catalogue) -> 
         charge_w=n * station.charge_w,
         input_ceiling_w=n * station.input_ceiling_w,
         dc_port_a=n * station.dc_port_a,
+        dc_ports="; ".join(f"{v:g}: {n * a:g}" for v, a in dc_outlets(station.dc_ports).items()),
         solar_inputs=min(n * station.solar_inputs, 12),
         solar_each=_renumbered(station, n),
         max_modules=n * station.max_modules,
@@ -92,6 +93,7 @@ ADDED = frozenset(
         "charge_w",
         "input_ceiling_w",
         "dc_port_a",
+        "dc_ports",
         "solar_inputs",
         "solar_each",
         "max_modules",

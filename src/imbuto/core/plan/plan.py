@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from annotated_types import Interval
 
 from imbuto.core.basics.clock import Window
-from imbuto.core.basics.units import Fraction, Ident, Name, Share, Text
+from imbuto.core.basics.units import Fraction, Ident, Name, Share, Text, Volts
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Home
 from imbuto.core.plan.entered.cost_entries import Cost, Credit
@@ -38,6 +38,7 @@ class Feed:
     circuit, load: one of the two
     device: the one it is at, None for the first that its source feeds; a load is never at one: it hangs on a cord
     port: a load made for low voltage may hang on a direct current port
+    port_v: of that port, 0 for the station's first one
     place: of the device, or outlet
     stance: Keep on or Take turns
     turn_by: what gives it its turn: the clock, a charge, or sun to spare
@@ -52,6 +53,7 @@ class Feed:
     circuit: Ident | None = None
     load: Ident | None = None
     port: Port = "ac"
+    port_v: Volts = 0
     device: Ident | None = None
     place: Annotated[int, Interval(ge=1, le=200)] = 1
     stance: Stance = "keep_on"

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Source, Station } from '@/shared/api/types'
-import { mount, saying, text } from '@/testing/mount'
+import { choose, mount, saying, text } from '@/testing/mount'
 import { feed, home, load, plan } from '@/testing/samples'
 import BesideLoads from './components/BesideLoads.vue'
 
@@ -18,12 +18,15 @@ describe('a station beside the first', () => {
     mount(BesideLoads, props)
     expect(text('li')).toContain('Reef outlet 1')
   })
-  it('lets one go, or hangs it on a DC port', () => {
-    mount(BesideLoads, { ...props, station: { name: 'Pail', dc_port_v: 12 } as Station })
-    saying('on a DC port').click()
+  it('lets one go, or hangs it on a DC port', async () => {
+    mount(BesideLoads, { ...props, station: { name: 'Pail', dc_port_v: 12, dc_ports: '24: 10; 5: 3' } as Station })
+    await choose('Where Reef is plugged in', 'USB')
     expect(session.edit.mock.calls[0]).toEqual([
-      'Reef on a DC port',
-      [{ doc: 'p', op: 'replace', path: '/feeds/cord-reef/port', value: 'dc' }],
+      'Reef on USB',
+      [
+        { doc: 'p', op: 'replace', path: '/feeds/cord-reef/port', value: 'dc' },
+        { doc: 'p', op: 'replace', path: '/feeds/cord-reef/port_v', value: 5 },
+      ],
     ])
     saying('remove').click()
     expect(session.edit.mock.calls[1]).toEqual([

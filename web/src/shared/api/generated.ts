@@ -4603,6 +4603,7 @@ export interface components {
          *     circuit, load: one of the two
          *     device: the one it is at, None for the first that its source feeds; a load is never at one: it hangs on a cord
          *     port: a load made for low voltage may hang on a direct current port
+         *     port_v: of that port, 0 for the station's first one
          *     place: of the device, or outlet
          *     stance: Keep on or Take turns
          *     turn_by: what gives it its turn: the clock, a charge, or sun to spare
@@ -4629,6 +4630,11 @@ export interface components {
              * @enum {string}
              */
             port: "ac" | "dc";
+            /**
+             * Port V
+             * @default 0
+             */
+            port_v: number;
             /** Device */
             device: string | null;
             /**
@@ -9508,6 +9514,11 @@ export interface components {
              * @default 0
              */
             dc_port_a: number;
+            /**
+             * Dc Ports
+             * @default
+             */
+            dc_ports: string;
             /**
              * Dc Efficiency
              * @default 0.92

@@ -18,6 +18,7 @@ from imbuto.core.plan.sources import Bank, BankBranch
 
 FUSE_SHARE = 1.25  # of the amps a bank gives, that its fuse must at least carry; common practice
 VOLTS_APART = 0.005  # of their volts, that branches side by side may differ; planning default
+USB_V = 5.0
 FLAT_SHARE = 0.9  # of its nominal volts a bank falls to near its floor; planning default
 
 
@@ -242,33 +243,38 @@ def _direct(c: LimitCase) -> Iterator[Limit]:
     fed = [f for f in part.fed if f.direct]
     if not fed:
         return
-    amps = sum(f.load.count * f.load.run_w for f in fed) / station.dc_port_v if station.dc_port_v else float("inf")
-    ok = bool(station.dc_port_v) and amps <= station.dc_port_a
-    yield Limit(
-        id="dc_amps",
-        family="direct",
-        title="DC ports",
-        unit="A",
-        used=min(amps, 1e6),
-        limit=station.dc_port_a,
-        ok=ok,
-        counts=True,
-        sentence=f"DC ports of {station.name}: {number_text(amps)} of {station.dc_port_a:g} A."
-        if station.dc_port_v
-        else f"{station.name} lists no DC port.",
-    )
-    names = ", ".join(dict.fromkeys(f.load.name for f in fed))
-    yield yes_no(
-        "dc_volts",
-        "direct_volts",
-        "Voltage of the ports",
-        is_ticked(part, "dc_volts"),
-        f"{names}: made for {station.dc_port_v:g} V? Measure the port and read the label of what is plugged in; "
-        f"a car socket is rated "
-        "for less than its shape suggests.",
-        "caution",
-        "dc_volts",
-    )
+    listed = station.dc_amps
+    for volts in dict.fromkeys(f.feed.port_v or station.dc_port_v for f in fed):
+        mine = [f for f in fed if (f.feed.port_v or station.dc_port_v) == volts]
+        most = listed.get(volts, 0.0)
+        amps = sum(f.load.count * f.load.run_w for f in mine) / volts if volts in listed else float("inf")
+        first = volts == station.dc_port_v
+        called = "USB" if volts == USB_V else f"{volts:g} V" if volts else "DC"
+        yield Limit(
+            id="dc_amps" if first else f"dc_amps:{volts:g}",
+            family="direct",
+            title="DC ports" if first else f"{called} ports",
+            unit="A",
+            used=min(amps, 1e6),
+            limit=most,
+            ok=amps <= most,
+            counts=True,
+            sentence=f"{called} ports of {station.name}: {number_text(amps)} of {most:g} A."
+            if volts in listed
+            else f"{station.name} lists no {called} port.",
+        )
+        names = ", ".join(dict.fromkeys(f.load.name for f in mine))
+        tick = "dc_volts" if first else f"dc_volts:{volts:g}"
+        yield yes_no(
+            tick,
+            "direct_volts",
+            "Voltage of the ports",
+            is_ticked(part, tick),
+            f"{names}: made for {volts:g} V? Measure the port and read the label of what is plugged in; a car socket "
+            "is rated for less than its shape suggests.",
+            "caution",
+            tick,
+        )
 
 
 def _ac_side(c: LimitCase) -> Iterator[Limit]:

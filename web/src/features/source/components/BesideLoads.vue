@@ -4,6 +4,7 @@ import type { Feed, Home, Op, Plan, Source, Station } from '@/shared/api/types'
 import { freshId } from '@/shared/ids'
 import { escape } from '@/shared/session/patch'
 import { edit } from '@/shared/session/session'
+import { amount } from '@/shared/units/format'
 import Choice from '@/shared/ui/fields/Choice.vue'
 
 /** What hangs on the cords of a station that stands beside the first one. */
@@ -23,6 +24,7 @@ function add(picked: string) {
     circuit: null,
     load: load.id,
     port: 'ac',
+    port_v: 0,
     device: null,
     place: Array.from({ length: 60 }, (_, i) => i + 1).find((p) => !used.includes(p)) ?? 1,
     stance: 'keep_on',
@@ -68,13 +70,23 @@ function plug(behindWhat: string) {
   ])
 }
 /** A load made for low voltage, past the inverter. */
-function port(feed: Feed) {
-  const to = feed.port === 'dc' ? 'ac' : 'dc'
+function port(feed: Feed, to: string) {
   const name = props.home.loads[feed.load ?? '']?.name ?? 'Load'
-  edit(`${name} on ${to === 'dc' ? 'a DC port' : 'AC'}`, [
-    { doc: props.plan.id, op: 'replace', path: `/feeds/${escape(feed.id)}/port`, value: to },
+  const at = `/feeds/${escape(feed.id)}` as const
+  edit(`${name} on ${ports.value.find((p) => p.id === to)?.words ?? to}`, [
+    { doc: props.plan.id, op: 'replace', path: `${at}/port`, value: to === 'ac' ? 'ac' : 'dc' },
+    { doc: props.plan.id, op: 'replace', path: `${at}/port_v`, value: to === 'ac' ? 0 : Number(to) },
   ])
 }
+/** Its outlets by kind: AC, and DC by volts. */
+const ports = computed(() => {
+  const more = (props.station.dc_ports || '').split(';').flatMap((row) => row.split(':')[0]?.trim() || [])
+  const dc = [...(props.station.dc_port_v ? ['0'] : []), ...more]
+  const volts = (v: string) => (v === '0' ? props.station.dc_port_v : Number(v))
+  const words = (v: string) => (volts(v) === 5 ? 'USB' : `a ${amount(volts(v))} V port`)
+  return [{ id: 'ac', words: 'an AC outlet' }, ...dc.map((v) => ({ id: v, words: words(v) }))]
+})
+const portOf = (feed: Feed) => (feed.port === 'ac' ? 'ac' : String(feed.port_v))
 function drop(feed: Feed) {
   const op: Op = { doc: props.plan.id, op: 'remove', path: `/feeds/${escape(feed.id)}` }
   edit(`${props.home.loads[feed.load ?? '']?.name ?? 'Load'} off ${props.station.name}`, [op])
@@ -87,10 +99,15 @@ function drop(feed: Feed) {
     <ul v-if="feeds.length">
       <li v-for="f in feeds" :key="f.id">
         <span>{{ home.loads[f.load ?? '']?.name }}</span>
-        <small class="soft">{{ f.port === 'dc' ? 'DC port' : `outlet ${f.place}` }}</small>
-        <el-button v-if="station.dc_port_v" class="link small" :aria-pressed="f.port === 'dc'" @click="port(f)">
-          {{ f.port === 'dc' ? 'on AC again' : 'on a DC port' }}
-        </el-button>
+        <small v-if="f.port === 'ac'" class="soft">outlet {{ f.place }}</small>
+        <Choice
+          v-if="ports.length > 1"
+          :model-value="portOf(f)"
+          :label="`Where ${home.loads[f.load ?? '']?.name} is plugged in`"
+          @change="port(f, $event)"
+        >
+          <el-option v-for="p in ports" :key="p.id" :value="p.id" :label="p.words" />
+        </Choice>
         <el-button class="link small" @click="drop(f)">remove</el-button>
       </li>
     </ul>
@@ -141,6 +158,9 @@ ul {
   margin: 4px 0;
   padding: 0;
   list-style: none;
+}
+li .choice {
+  width: 140px;
 }
 li {
   display: flex;

@@ -83,6 +83,7 @@ const facts = computed<[string, string][]>(() => {
     ['Switches over', s.transfer_ms === null ? 'unlisted' : `in ${number(s.transfer_ms)} ms`],
     ['Outlets', s.outlets ? `${s.outlets} of ${amount(s.outlet_a)} A` : 'not listed'],
     ['DC ports', s.dc_port_v ? `${amount(s.dc_port_v)} V, up to ${amount(s.dc_port_a)} A` : 'none listed'],
+    ...(s.dc_ports ? ([['Other DC ports (V: A)', s.dc_ports]] as [string, string][]) : []),
     ...(s.parts ? ([['Priced separately', s.parts]] as [string, string][]) : []),
     ...(s.work_h ? ([['Building time', `${amount(s.work_h)} h of your own work`]] as [string, string][]) : []),
     ...(s.promised ? ([['Announced, so not counted', s.promised]] as [string, string][]) : []),
