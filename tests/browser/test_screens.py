@@ -15,7 +15,7 @@ from tests.browser.conftest import Bar, go, hand_over, same_words, take_in
 pytestmark = pytest.mark.browser
 PLACES = ("house", "chosen", "source", "hours")
 UNIT = re.compile(
-    r"\d\s?(W|kW|VA|kVA|A|V|Wh|kWh|h|m|l|ms|s|min|%|°C|°F|kg|km|lb|gal|ft|USD|EUR|×|cycles|years|places|outlets|slots|doubles|tandems|circuits?|entries|walked)\b"
+    r"\d\s?(W|kW|VA|kVA|A|V|Wh|kWh|h|m|l|ms|s|min|%|°C|°F|kg|km|lb|gal|ft|USD|EUR|×|cycles|years|places|outlets|slots|doubles|tandems|circuits?|modules?|panels?|homes|entries|walked)\b"
     r"|\d\s?[%×]|°C|leg [AB]|both legs"
 )
 
