@@ -29,6 +29,9 @@ def test_storage_panels_and_watts_are_rounded_up_to_whole_pieces():
 def test_a_sum_that_comes_out_even_is_not_rounded_up_again():
     store, *_ = hand_sums(OwnNumbers(day_wh=1_000, days=3, margin=0.1, module_wh=1_100), KNOWN)
     assert store.pieces == 3  # 3,300 / 1,100
+    assert "= 3, so 3." in store.formula
+    store, *_ = hand_sums(OwnNumbers(day_wh=1_001, days=5, module_wh=1_000), KNOWN)
+    assert "= just over 5, so 6." in store.formula
 
 
 def test_a_field_left_empty_is_the_plans_and_nothing_known_is_asked_for():

@@ -107,7 +107,7 @@ def _storage(used: OwnNumbers, day_wh: float, known: KnownNumbers) -> HandSum:
     if not used.module_wh:
         return HandSum(part="battery", value=wh, unit="Wh", formula=f"{formula}.", lacks="Enter the size of a module.")
     pieces = _whole(wh / used.module_wh)
-    ratio = f"{wh / used.module_wh:.1f}".removesuffix(".0")
+    ratio = _ratio(wh / used.module_wh)
     return HandSum(
         part="battery",
         value=wh,
@@ -128,7 +128,7 @@ def _panels(used: OwnNumbers, day_wh: float, known: KnownNumbers) -> HandSum:
     if not used.panel_w:
         return HandSum(part="solar", value=watts, unit="W", formula=f"{formula}.", lacks="Enter the size of a panel.")
     pieces = _whole(watts / used.panel_w)
-    ratio = f"{watts / used.panel_w:.1f}".removesuffix(".0")
+    ratio = _ratio(watts / used.panel_w)
     rated = pieces * used.panel_w
     return HandSum(
         part="solar",
@@ -141,6 +141,12 @@ def _panels(used: OwnNumbers, day_wh: float, known: KnownNumbers) -> HandSum:
         if known.input_w and rated > known.input_w
         else "",
     )
+
+
+def _ratio(pieces: float) -> str:
+    """To one decimal, and never as a whole number that it isn't: "= 5, so 6" would be wrong."""
+    text = f"{pieces:.1f}".removesuffix(".0")
+    return f"just over {text}" if "." not in text and _whole(pieces) > float(text) else text
 
 
 def _whole(pieces: float) -> int:

@@ -212,29 +212,7 @@ def _items(each: Sequence[Part], fills: Sequence[ChargeTask], alert: Alert) -> I
 
 def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
     for x in each:
-        for array in x.plan.own_arrays:
-            folds, out = x.panels[array.panel].portable, array.set_out
-            if "wind" in alert.brings and (folds or (out is not None and out.shut_in_wind)):
-                yield make(
-                    f"array:{array.id}",
-                    f"{array.name} in" if folds else f"{array.name}: inlet shut",
-                    "Bring in folding panels before the wind. They aren't counted while it blows."
-                    if folds
-                    else "Keep the inlet shut while it blows. The array isn't counted then.",
-                )
-            elif out is not None:
-                yield make(
-                    f"array:{array.id}",
-                    f"{array.name}: cable to solar input {array.input}",
-                    f"Put its cable next to {x.station.name}, and check that it reaches.",
-                )
-            elif "ice" in alert.brings:
-                yield make(
-                    f"array:{array.id}",
-                    f"{array.name}: no solar power while iced over",
-                    "The array isn't counted until it is bare again. Don't climb up to clear it.",
-                    None,
-                )
+        yield from _arrays(x, alert, make)
         cords = [
             d for d in x.plan.devices.values() if x.by_device[d.id].traits.inlet and not x.by_device[d.id].automatic
         ]
@@ -260,6 +238,28 @@ def _gear(each: Sequence[Part], alert: Alert, make: Make) -> Iterator[Item]:
                 f"{away} back from “{use.name}”",
                 "If it is away, bring it back, plug it in where it belongs, and charge it.",
             )
+    yield from _fuel(each, make)
+
+
+def _arrays(x: Part, alert: Alert, make: Make) -> Iterator[Item]:
+    for array in x.plan.own_arrays:
+        folds, out = x.panels[array.panel].portable, array.set_out
+        ident = f"array:{array.id}"
+        if "wind" in alert.brings and folds:
+            why = "Bring in folding panels before the wind. They aren't counted while it blows."
+            yield make(ident, f"{array.name} in", why)
+        elif "wind" in alert.brings and out is not None and out.shut_in_wind:
+            why = "Keep the inlet shut while it blows. The array isn't counted then."
+            yield make(ident, f"{array.name}: inlet shut", why)
+        elif "ice" in alert.brings:
+            why = "The array isn't counted until it is bare again. Don't climb up to clear it."
+            yield make(ident, f"{array.name}: no solar power while iced over", why, None)
+        elif out is not None:
+            why = f"Put its cable next to {x.station.name}, and check that it reaches."
+            yield make(ident, f"{array.name}: cable to solar input {array.input}", why)
+
+
+def _fuel(each: Sequence[Part], make: Make) -> Iterator[Item]:
     fuelled = next((y for y in each if y.generator is not None), None)
     if fuelled is not None and fuelled.generator is not None and fuelled.plan.engine is not None:
         x = fuelled

@@ -51,7 +51,7 @@ def parts_list(a: SheetRequest) -> Sheet:
         ),
         SheetPart("Work and other costs", (TableRows(("what", "kind", "sum", "offer"), costs),) if costs else ()),
         SheetPart(
-            "What it is for, besides outages",
+            "Other uses",
             tuple(
                 Paragraph(f"{u.use.name}. {u.says} {u.problem}".strip())
                 for u in carried_uses(a.plan, a.parts, a.documents.home.site.currency)
