@@ -13,6 +13,8 @@ from imbuto.core.home.alert import Alert, DoneTick, check_alert
 from imbuto.core.home.loads import is_continuous
 from imbuto.core.outages.get_ready import outage_of, ready
 from imbuto.core.outages.wall_charging import wall_charging
+from imbuto.core.plan.entered.other_uses import OtherUse
+from imbuto.core.plan.sources import Array, SetOut
 from imbuto.core.plan.system import resolve
 from imbuto.formats import planfile
 from imbuto.services.desk.demo import demo_file
@@ -91,6 +93,30 @@ def test_the_list_follows_from_the_plan():
     ice = of(demo.plans[1], demo.home, alert=replace(STORM, brings=("ice",)), kit=demo.catalogue)
     assert any(i.id == "array:shed-roof" and "iced over" in i.title for i in ice.items)
     assert [i.due or STORM.begins for i in ice.items] == sorted(i.due or STORM.begins for i in ice.items)
+
+
+@pytest.mark.parametrize(
+    ("brings", "out", "says"),
+    [
+        (("ice",), SetOut(), "iced over"),
+        (("wind",), SetOut(), "inlet shut"),
+        (("wind",), SetOut(shut_in_wind=False), "cable to solar input 1"),
+        ((), SetOut(), "cable to solar input 1"),
+    ],
+)
+def test_an_array_set_out_by_hand_is_told_what_the_storm_means_for_it(brings, out, says):
+    roof = Array(id="roof", name="Roof", panel="slate", set_out=out)
+    camp = OtherUse(id="camp", name="Camp")
+    made = plan(
+        source(),
+        devices=(device(),),
+        feeds=feeds("hall@main"),
+        arrays={"roof": roof},
+        other_uses={"camp": camp},
+    )
+    items = {i.id: i.title for i in of(made, house(hall=10), alert=replace(STORM, brings=brings)).items}
+    assert says in items["array:roof"]
+    assert items["back:camp"] == "Box back from “Camp”"
 
 
 def test_a_storm_that_ends_before_it_begins_is_refused():
