@@ -41,7 +41,8 @@ from imbuto.core.plan.sources import Source
 from imbuto.core.plan.system import resolve_part
 from imbuto.core.proposal.propose_set import propose
 from imbuto.core.run.band import band
-from imbuto.core.run.network import Store, run_many, run_one
+from imbuto.core.run.battery_store import Store
+from imbuto.core.run.network import run_many, run_one
 from imbuto.core.run.run_controls import Controls, Motor
 from imbuto.devices.simulated import FastClock
 from imbuto.devices.station import SimulatedStation, station_truth

@@ -26,7 +26,8 @@ from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption,
 from cryptography.x509.oid import NameOID
 
 from imbuto.core.basics.clock import Window
-from imbuto.core.equipment.catalogue import Catalogue, Station, shipped
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home, Service, Site, check_home

@@ -10,7 +10,7 @@ import pytest
 from imbuto.core.basics.clock import grid
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.home import Site
-from imbuto.core.run.solar_light import sky
+from imbuto.core.light.solar_light import sky
 from imbuto.formats.weatherfile import read
 from imbuto.services.source.solar_views import take_weather
 from tests.demo import demo_copy

@@ -29,7 +29,8 @@ from imbuto.services.everyday.everyday_figures import (
     switches,
     unused_w,
 )
-from imbuto.services.everyday.everyday_views import curve, everyday_view, with_hold
+from imbuto.services.everyday.everyday_views import everyday_view
+from imbuto.services.everyday.hold_curve import curve, with_hold
 from imbuto.services.everyday.plan_years import bills, ground_of, house_draw, years_of
 from imbuto.services.everyday.upkeep import changes_of, upkeep_view
 from imbuto.services.papers.sheet_registry import page

@@ -37,9 +37,9 @@ from imbuto.api.warm_up import WarmUp, WarmUpMiddleware
 from imbuto.core.basics.elsewhere import take_place
 from imbuto.core.basics.errors import DataFolder, ImbutoError, NotFound, UnreadableFile, refusal, shown
 from imbuto.core.basics.moments import rule_of
+from imbuto.core.light.solar_light import look_up
 from imbuto.core.measuring.understood_text import NotUnderstood
 from imbuto.core.run.compile_ahead import prepare
-from imbuto.core.run.solar_light import look_up
 from imbuto.formats.planfile import with_moments
 from imbuto.services.desk.background_jobs import Jobs
 from imbuto.services.desk.device_rights import NotAllowed

@@ -13,7 +13,11 @@ from annotated_types import Interval, Len, Unit
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.units import FieldMeaning
-from imbuto.core.equipment.catalogue import Battery, Catalogue, Module, Panel, Station, TransferEquipment
+from imbuto.core.equipment.bare_battery import Battery
+from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.equipment.power_station import Module, Station
+from imbuto.core.equipment.solar_panel import Panel
+from imbuto.core.equipment.transfer_equipment import TransferEquipment
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.home import Home, Service, Site

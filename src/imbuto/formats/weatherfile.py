@@ -12,9 +12,9 @@ import numpy as np
 from imbuto.core.basics.clock import FloatArray, grid
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.home import Site, SkyMonth
+from imbuto.core.light.sky_model import warm_up
+from imbuto.core.light.solar_light import sky
 from imbuto.core.plan.outage import Weather
-from imbuto.core.run.sky_model import warm_up
-from imbuto.core.run.solar_light import sky
 
 LIKE: tuple[tuple[float, Weather], ...] = (
     (0.82, "clear"),

@@ -8,7 +8,8 @@ import pytest
 
 from imbuto.core.advice.answer import Answer, judge
 from imbuto.core.advice.house_totals import chosen_day_wh
-from imbuto.core.equipment.catalogue import Catalogue, Station, shipped
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.power_station import Station
 from tests.breadth import breadth
 from tests.core.run.test_several import KIT as SEVERAL
 from tests.core.run.test_several import random_several

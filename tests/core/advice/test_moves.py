@@ -6,7 +6,7 @@ from decimal import Decimal
 import pytest
 
 from imbuto.core.advice.gives_out import glance, widenings
-from imbuto.core.advice.plan_moves import fixing_moves, widening_moves
+from imbuto.core.advice.moves.plan_moves import fixing_moves, widening_moves
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.units import clock_text, floor_minutes, hours_text, kwh_text, number_text, until
 from imbuto.core.equipment.catalogue import Catalogue, shipped

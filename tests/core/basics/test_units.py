@@ -7,7 +7,7 @@ from dataclasses import fields, replace
 
 import pytest
 
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.plan.linked_units import ADDED, KEPT, LINKED, combined_station
 from imbuto.core.plan.sources import Array

@@ -6,7 +6,8 @@ from decimal import Decimal
 import numpy as np
 import pytest
 
-from imbuto.core.equipment.catalogue import Catalogue, Generator, shipped
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.portable_generator import Generator
 from imbuto.core.plan.instead_of_plan import generator_instead
 from imbuto.core.plan.itemised_costs import items, price_of_move, to_buy, total
 from imbuto.core.plan.sources import Source

@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from imbuto.core.advice.hands_needed import steps
-from imbuto.core.advice.plan_moves import fixing_moves
+from imbuto.core.advice.moves.plan_moves import fixing_moves
 from imbuto.core.basics.clock import Window
 from imbuto.core.equipment.catalogue import Catalogue, shipped
 from imbuto.core.equipment.wires import Cord, known_wire

@@ -5,7 +5,8 @@ from dataclasses import replace
 import pytest
 
 from imbuto.core.advice.gives_out import fixes, violations
-from imbuto.core.equipment.catalogue import Catalogue, Panel, shipped
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.solar_panel import Panel
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.home import Site
 from imbuto.core.limits.all_limits import fit

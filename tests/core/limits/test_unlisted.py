@@ -8,7 +8,8 @@ import pytest
 
 from imbuto.core.advice.answer import judge
 from imbuto.core.advice.unknowns import unknowns
-from imbuto.core.equipment.catalogue import Catalogue, Station, shipped, with_defaults
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.power_station import Station, with_defaults
 from imbuto.core.home.home import Site
 from imbuto.core.limits.rules.solar_input_limits import record_low_c
 from tests.core.run.test_several import CALM

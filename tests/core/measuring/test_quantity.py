@@ -9,7 +9,7 @@ from imbuto.core.measuring.figure_scan import to_number
 from imbuto.core.measuring.readings import Reading, figures, gauge_average_w, gives, winners
 from imbuto.core.measuring.text_field import understand
 from imbuto.core.measuring.understood_text import NotUnderstood
-from imbuto.core.run.network import Store
+from imbuto.core.run.battery_store import Store
 from tests.support import load
 
 HP = 746

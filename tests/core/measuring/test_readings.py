@@ -15,7 +15,7 @@ from imbuto.core.measuring.readings import Reading, as_read, figures, gauge_aver
 from imbuto.core.measuring.text_field import understand
 from imbuto.core.plan.load_conditions import as_used
 from imbuto.core.plan.plan import Plan
-from imbuto.core.run.network import Store
+from imbuto.core.run.battery_store import Store
 from tests.core.limits.test_protection import again, limits
 from tests.support import OUTAGE, STATION, load, switched
 

@@ -6,8 +6,9 @@ from dataclasses import replace
 import pytest
 
 from imbuto.core.advice.gives_out import violations
-from imbuto.core.advice.plan_moves import fixing_moves, widening_moves
-from imbuto.core.equipment.catalogue import Catalogue, Module, shipped
+from imbuto.core.advice.moves.plan_moves import fixing_moves, widening_moves
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.power_station import Module
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.plan.itemised_costs import price_of_move
 from imbuto.core.plan.linked_units import combined_station, link_limits

@@ -7,7 +7,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from imbuto.core.equipment.catalogue import Catalogue, TransferEquipment, shipped
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.transfer_equipment import TransferEquipment
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.home.loads import PURPOSES, Use

@@ -15,10 +15,12 @@ from hypothesis import strategies as st
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.equipment.fuel import at_height, fuel_line
 from imbuto.core.run import march as flow
+from imbuto.core.run.battery_store import Store
 from imbuto.core.run.battery_temperature import capacity_factor, charge_factor, most_charge_w
 from imbuto.core.run.jit import _compiled, fingerprint, inlined
-from imbuto.core.run.network import ENGINE, STORE, TIER, Absence, Store, Supply, Tally, Trace, run_many, run_one
+from imbuto.core.run.network import ENGINE, STORE, TIER, Absence, Supply, run_many, run_one
 from imbuto.core.run.run_controls import ChargeTier, Controls, Motor
+from imbuto.core.run.run_trace import Tally, Trace
 
 
 def one(store, start, load_w, tiers_w=(), step_h=None, controls=None, *, solar_w=None, until_dark=False) -> Trace:

@@ -15,7 +15,10 @@ from imbuto.core.advice.answer import judge
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import ImbutoError, InvalidValue
 from imbuto.core.diagram.device_bands import bands
-from imbuto.core.equipment.catalogue import Battery, Catalogue, Generator, Station, shipped
+from imbuto.core.equipment.bare_battery import Battery
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.portable_generator import Generator
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.everyday.year_ground import ground
 from imbuto.core.home.circuits import Circuit, SubPanel
 from imbuto.core.home.home import Home, Service, Site, check_home
@@ -26,9 +29,11 @@ from imbuto.core.plan.plan import Device, Feed, Plan
 from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.sources import Array, AwayTimes, Bank, BankBranch, Engine, SetOut, Source
 from imbuto.core.plan.system import Part, resolve, resolve_wiring
-from imbuto.core.run.network import Store, Trace, run_one
+from imbuto.core.run.battery_store import Store
+from imbuto.core.run.network import run_one
 from imbuto.core.run.run import Run, bank_store, line_charges, simulate
 from imbuto.core.run.run_switching import first_store
+from imbuto.core.run.run_trace import Trace
 from imbuto.core.switching.running_acts import running_acts
 from tests.support import load
 

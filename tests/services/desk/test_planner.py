@@ -13,7 +13,8 @@ from imbuto.core.plan.plan_checks import check_plan
 from imbuto.formats import strict_json
 from imbuto.services.desk.demo import DEMO_HOMES, demo_file, open_demo, open_planner
 from imbuto.services.desk.edits import Stale
-from imbuto.services.first_page.first_answers import Answers, OwnBox, first_answer
+from imbuto.services.first_page.first_plan import first_answer
+from imbuto.services.first_page.first_questions import Answers, OwnBox
 from tests.demo import demo_copy
 
 HOME = "saltgrass-house"

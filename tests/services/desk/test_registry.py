@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from imbuto.core.advice.answer import judge
-from imbuto.core.advice.plan_moves import ANSWERS
+from imbuto.core.advice.moves.plan_moves import ANSWERS
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.limits.limit_registry import by_family, rows
 from imbuto.formats import planfile

@@ -13,17 +13,10 @@ from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.plan.itemised_costs import to_buy
 from imbuto.core.plan.plan_checks import check_plan
 from imbuto.core.plan.system import resolve_part
-from imbuto.services.first_page.first_answers import (
-    Answers,
-    OtherLoad,
-    OwnBox,
-    OwnEngine,
-    Package,
-    PickDetail,
-    first_answer,
-    setting_of,
-)
+from imbuto.services.first_page.first_answers import setting_of
+from imbuto.services.first_page.first_plan import first_answer
 from imbuto.services.first_page.first_preview import first_preview
+from imbuto.services.first_page.first_questions import Answers, OtherLoad, OwnBox, OwnEngine, Package, PickDetail
 
 CATALOGUE = shipped()
 TODAY = date(2026, 12, 1)

@@ -9,7 +9,8 @@ import pytest
 
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.basics.units import PLANNING, FieldMeaning
-from imbuto.core.equipment.catalogue import shipped, with_defaults
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.equipment.power_station import with_defaults
 from imbuto.formats import strict_json
 from imbuto.services.source.own_equipment import KINDS, as_csv, as_json, catalogue_view, take_in
 from tests.demo import demo_copy

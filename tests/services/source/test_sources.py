@@ -7,7 +7,8 @@ from pydantic import TypeAdapter
 
 from imbuto.core.advice.answer import judge
 from imbuto.core.basics.errors import InvalidValue
-from imbuto.core.equipment.catalogue import Generator, shipped
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.equipment.portable_generator import Generator
 from imbuto.core.home.loads import Load
 from imbuto.core.plan.plan import Feed, Plan, narrow_to_source
 from imbuto.core.plan.plan_checks import check_plan

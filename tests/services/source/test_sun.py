@@ -10,12 +10,12 @@ from imbuto.core.advice.answer import judge
 from imbuto.core.basics.clock import grid
 from imbuto.core.basics.errors import InvalidValue
 from imbuto.core.home.home import SkyMonth, check_home
+from imbuto.core.light.solar_light import array_w, day_of, days_of, shares_of, solar_w
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.sources import Array
 from imbuto.core.plan.system import resolve_part
 from imbuto.core.run.hand_check import waterfall
 from imbuto.core.run.run import simulate
-from imbuto.core.run.solar_light import array_w, day_of, days_of, shares_of, solar_w
 from imbuto.formats import planfile
 
 DEMO = planfile.read(

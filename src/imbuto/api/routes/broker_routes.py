@@ -11,8 +11,9 @@ from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.request_bodies import TurnBody
 from imbuto.api.route_helpers import ERRORS, pair_of
 from imbuto.core.measuring.minute_log import Meaning
-from imbuto.services.house.broker import Brokers, BrokerView, TargetKind
+from imbuto.services.house.broker import Brokers
 from imbuto.services.house.broker_link import BrokerAddress
+from imbuto.services.house.broker_views import BrokerView, TargetKind
 
 router = APIRouter(prefix="/api/homes/{home_id}/broker", responses=ERRORS)
 

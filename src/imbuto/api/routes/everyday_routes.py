@@ -11,7 +11,8 @@ from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.request_bodies import EnergyBody
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, Meters, P, raw_body
 from imbuto.core.everyday.metered_savings import Role
-from imbuto.services.everyday.everyday_views import CurveView, EverydayView, curve, everyday_view, year_csv
+from imbuto.services.everyday.everyday_views import EverydayView, everyday_view, year_csv
+from imbuto.services.everyday.hold_curve import CurveView, curve
 from imbuto.services.everyday.off_grid_views import OffGridView, off_grid_view
 from imbuto.services.everyday.replay_views import Meter, ReplayView, meters, replay
 from imbuto.services.everyday.saved_views import (

@@ -25,8 +25,9 @@ from imbuto.services.desk.device_rights import Rights, check_ops
 from imbuto.services.desk.edits import HomeState
 from imbuto.services.desk.safekeeping import backed_up, erase
 from imbuto.services.desk.verdict_views import VerdictView
-from imbuto.services.first_page.first_answers import Answers, first_answer
+from imbuto.services.first_page.first_plan import first_answer
 from imbuto.services.first_page.first_preview import FirstPreview, first_preview
+from imbuto.services.first_page.first_questions import Answers
 from imbuto.services.first_page.home_summary import FrontView, front_view
 from imbuto.services.first_page.one_storm import SharedStorm, StormAnswer, keep_storm, storm_answer
 from imbuto.services.outages.watched_station import Watch

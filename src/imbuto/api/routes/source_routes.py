@@ -8,7 +8,8 @@ from fastapi import APIRouter, Depends, Response
 
 from imbuto.api.edit_answers import TELLS, edit_response
 from imbuto.api.route_helpers import ERRORS, FILE_BODY, P, raw_body
-from imbuto.core.equipment.catalogue import TransferEquipment, shipped
+from imbuto.core.equipment.catalogue import shipped
+from imbuto.core.equipment.transfer_equipment import TransferEquipment
 from imbuto.core.equipment.wires import Wire, wires
 from imbuto.services.desk.run_views import StationView
 from imbuto.services.source.generator_views import FuelView, fuel_view

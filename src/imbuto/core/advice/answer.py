@@ -8,7 +8,8 @@ from imbuto.core.advice.gives_out import LEAST_GAIN_H, MovePromise, WeakestPoint
 from imbuto.core.advice.unknowns import OpenQuestion
 from imbuto.core.advice.verdict import STATE_WORDS, State, Verdict, judge_part
 from imbuto.core.basics.clock import grid
-from imbuto.core.equipment.catalogue import DEFAULT_EFFICIENCY, DEFAULT_IDLE_W, Catalogue
+from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.equipment.power_station import DEFAULT_EFFICIENCY, DEFAULT_IDLE_W
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import Load, must_stay_on
 from imbuto.core.plan.limit import Limit

@@ -14,9 +14,13 @@ import numpy as np
 from imbuto.core.advice.gives_out import violations
 from imbuto.core.basics.clock import FloatArray, grid
 from imbuto.core.basics.measures import volume_text
-from imbuto.core.equipment.catalogue import Catalogue, Generator, Panel, Station
+from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.equipment.portable_generator import Generator
+from imbuto.core.equipment.power_station import Station
+from imbuto.core.equipment.solar_panel import Panel
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import guards
+from imbuto.core.light.solar_light import solar_by_store
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.rules.solar_input_limits import MOST_SERIES, array_limits
 from imbuto.core.plan.itemised_costs import to_buy
@@ -26,10 +30,9 @@ from imbuto.core.plan.sources import Array, Engine, Source
 from imbuto.core.plan.system import Part, Wiring, equipment_in, resolve, resolve_part
 from imbuto.core.run.band import joint, low_of, many_dark
 from imbuto.core.run.band_members import BAND_STEP_H
-from imbuto.core.run.network import Store
+from imbuto.core.run.battery_store import Store
 from imbuto.core.run.run import simulate, stores_of
 from imbuto.core.run.run_switching import alone, controls_of
-from imbuto.core.run.solar_light import solar_by_store
 
 BEYOND_H = 24.0  # looked at past the goal
 STRINGS = (1, 2)  # of panels tried on the first input; planning default

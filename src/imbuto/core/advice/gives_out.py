@@ -9,7 +9,8 @@ from itertools import chain
 from typing import Literal
 
 from imbuto.core.advice.longer_hours import energy_moves, home_after
-from imbuto.core.advice.plan_moves import Move, fixing_moves, widening_moves
+from imbuto.core.advice.moves.move import Move
+from imbuto.core.advice.moves.plan_moves import fixing_moves, widening_moves
 from imbuto.core.basics.errors import ImbutoError
 from imbuto.core.basics.measures import temp_text, volume_text
 from imbuto.core.basics.units import clock_text, hours_text, number_text, until

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from imbuto.core.advice.plan_moves import Move
+from imbuto.core.advice.moves.move import Move
 from imbuto.core.basics.measures import temp_text, volume_text
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.home.home import Home

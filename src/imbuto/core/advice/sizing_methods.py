@@ -12,13 +12,13 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, grid
 from imbuto.core.basics.units import hours_text, kwh_text, number_text
+from imbuto.core.light.solar_light import solar_by_store
 from imbuto.core.limits.instants import Instants, instants
 from imbuto.core.run.band import low_of, many_dark
 from imbuto.core.run.hand_check import inverse
 from imbuto.core.run.nights import nights
 from imbuto.core.run.run import Run
 from imbuto.core.run.run_switching import alone, controls_of
-from imbuto.core.run.solar_light import solar_by_store
 
 SizedPart = Literal["inverter", "battery", "solar"]
 FIRST_TRIED, LAST_TRIED, TRIES = 0.25, 4.0, 24  # of what the hand check asks for

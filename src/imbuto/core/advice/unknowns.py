@@ -6,7 +6,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 from imbuto.core.basics.units import number_text
-from imbuto.core.equipment.catalogue import Catalogue, Station
+from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.limits.all_limits import fit
 from imbuto.core.limits.limit_registry import state_of
 from imbuto.core.plan.limit import Limit

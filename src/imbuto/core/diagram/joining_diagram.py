@@ -12,7 +12,8 @@ from typing import Literal
 from imbuto.core.advice.breakers import Breaker, guards, preparations
 from imbuto.core.basics.measures import length_text
 from imbuto.core.basics.units import number_text
-from imbuto.core.equipment.catalogue import Station, TransferEquipment
+from imbuto.core.equipment.power_station import Station
+from imbuto.core.equipment.transfer_equipment import TransferEquipment
 from imbuto.core.equipment.wires import Cord, wires
 from imbuto.core.home.circuits import Circuit, panel_leg
 from imbuto.core.plan.plan import Feed, places_of

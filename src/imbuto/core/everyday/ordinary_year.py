@@ -18,7 +18,8 @@ from imbuto.core.plan.everyday_policy import Everyday, Use
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.system import Part, ahead_of
 from imbuto.core.run import march as flow
-from imbuto.core.run.network import Store, Supply, Trace, run_one
+from imbuto.core.run.battery_store import Store
+from imbuto.core.run.network import Supply, run_one
 from imbuto.core.run.run import line_stores
 from imbuto.core.run.run_controls import Absence, Controls
 from imbuto.core.run.run_switching import (
@@ -28,6 +29,7 @@ from imbuto.core.run.run_switching import (
     line_of,
     store_count,
 )
+from imbuto.core.run.run_trace import Trace
 
 DAY_C = 20.0  # where the store stands, on ordinary days; planning default
 NO_LIMIT_W = 1e6

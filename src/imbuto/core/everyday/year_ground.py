@@ -17,6 +17,7 @@ from imbuto.core.everyday.circuit_schedules import load_watts
 from imbuto.core.everyday.grid_limits import leg_loads
 from imbuto.core.home.home import Home
 from imbuto.core.home.loads import use_watts
+from imbuto.core.light.solar_light import day_of, days_of, roof_w, shares_of
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage, Weather
@@ -34,7 +35,6 @@ from imbuto.core.run.run_switching import (
     store_count,
     tiers_w_in_line,
 )
-from imbuto.core.run.solar_light import day_of, days_of, roof_w, shares_of
 
 STEP_H = 0.25
 AIR_MEAN_C, AIR_SWING_C = 11.0, 9.0  # of the months, where the home's outages tell nothing; planning default

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.limits.instants import Instants
 from imbuto.core.plan.limit import Limit, Severity
 from imbuto.core.plan.outage import Outage

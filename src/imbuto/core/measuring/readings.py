@@ -13,7 +13,7 @@ from imbuto.core.basics.units import Ident, Text
 from imbuto.core.home.loads import Load, Season, Use, in_use_w
 from imbuto.core.measuring.text_field import understand
 from imbuto.core.measuring.understood_text import NotUnderstood, ReadText
-from imbuto.core.run.network import Store
+from imbuto.core.run.battery_store import Store
 
 Figure = Literal["average_w", "run_w", "rest_w", "highest_w", "hours"]
 Side = Literal["appliance", "inverter", "battery"]

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
-from imbuto.core.equipment.catalogue import Generator, OutputVolts
+from imbuto.core.equipment.equipment_units import OutputVolts
 from imbuto.core.equipment.fuel import at_height, fuel_line
+from imbuto.core.equipment.portable_generator import Generator
 
 
 @dataclass(frozen=True, slots=True)

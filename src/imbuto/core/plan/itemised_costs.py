@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from imbuto.core.equipment.catalogue import pairs
+from imbuto.core.equipment.power_station import pairs
 from imbuto.core.plan.system import Part, Wiring
 
 

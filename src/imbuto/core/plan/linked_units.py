@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from imbuto.core.equipment.catalogue import Catalogue, Module, Station, dc_outlets
+from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.equipment.power_station import Module, Station, dc_outlets
 from imbuto.core.plan.limit import Limit, Severity
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Source

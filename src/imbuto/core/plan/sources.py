@@ -9,7 +9,7 @@ from annotated_types import Interval, Len
 
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.units import Amps, Fraction, HourOfDay, Ident, Name, Text, WattHours, Watts
-from imbuto.core.equipment.catalogue import MOST_UNITS
+from imbuto.core.equipment.equipment_units import MOST_UNITS
 from imbuto.core.equipment.wires import Cord
 
 Spot = Literal["indoors", "garage"]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Source
 from imbuto.core.plan.system import Part

@@ -10,17 +10,12 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, Grid
 from imbuto.core.basics.units import Leg
-from imbuto.core.equipment.catalogue import (
-    Battery,
-    Catalogue,
-    Generator,
-    Panel,
-    Station,
-    TransferEquipment,
-    left_on,
-    shipped,
-    with_defaults,
-)
+from imbuto.core.equipment.bare_battery import Battery
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.portable_generator import Generator
+from imbuto.core.equipment.power_station import Station, with_defaults
+from imbuto.core.equipment.solar_panel import Panel
+from imbuto.core.equipment.transfer_equipment import TransferEquipment, left_on
 from imbuto.core.equipment.wires import Cord
 from imbuto.core.home.circuits import Circuit, panel_leg
 from imbuto.core.home.home import Home

@@ -8,13 +8,13 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, grid
+from imbuto.core.light.solar_light import solar_w
 from imbuto.core.limits.rules.power_limits import derating_factor
 from imbuto.core.limits.rules.start_limits import WEAK_SURGE
 from imbuto.core.limits.rules.switch_slot_limits import amps_held
 from imbuto.core.plan.outage import Outage
 from imbuto.core.proposal.candidates import Candidates
 from imbuto.core.run.run import store_of
-from imbuto.core.run.solar_light import solar_w
 
 EPS = 1e-6
 BIG = 1e5

@@ -1,1 +1,1 @@
-"""The only place where energy flows: light, stores, the march, runs and bands."""
+"""The only place where energy flows: stores, the march, runs and bands."""

@@ -28,7 +28,8 @@ from imbuto.core.run.band_members import (
     member_stores,
     member_suns,
 )
-from imbuto.core.run.network import MembersResult, Store, run_many
+from imbuto.core.run.battery_store import Store
+from imbuto.core.run.network import run_many
 from imbuto.core.run.run import Run, line_charges, line_gives, line_lights
 from imbuto.core.run.run_controls import Controls
 from imbuto.core.run.run_switching import (
@@ -40,6 +41,7 @@ from imbuto.core.run.run_switching import (
     store_count,
     tiers_by_store,
 )
+from imbuto.core.run.run_trace import MembersResult
 
 LOW, HIGH = 0.1, 0.9
 AHEAD, AHEAD_H = 1.5, 12.0  # members are first drawn so far past the expected hours: most bands end there

@@ -15,12 +15,12 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, Grid
 from imbuto.core.basics.evidence import lognormal_sigma
+from imbuto.core.light.solar_light import day_of
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.system import PoweredLoad
+from imbuto.core.run.battery_store import Store
 from imbuto.core.run.jit import CompiledFunction
-from imbuto.core.run.network import Store
 from imbuto.core.run.run_switching import shares
-from imbuto.core.run.solar_light import day_of
 
 Unsure = Literal["loads", "habits", "weather", "battery"]
 PARTS: tuple[Unsure, ...] = ("loads", "habits", "weather", "battery")

@@ -12,8 +12,9 @@ import numpy as np
 from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.run import band_members as draws
 from imbuto.core.run import march
+from imbuto.core.run.battery_store import Store
 from imbuto.core.run.jit import fingerprint
-from imbuto.core.run.network import Store, run_one
+from imbuto.core.run.network import run_one
 
 FUNCTIONS = (march.march, draws._add_cycling, draws._add_shifted)
 _compiling = Lock()

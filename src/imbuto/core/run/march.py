@@ -22,7 +22,7 @@ import numpy as np
 from imbuto.core.equipment.conversion import TAPER_END, TAPER_FROM
 from imbuto.core.run.jit import CompiledFunction, inlined
 
-# Columns of a tally, Wh but for the last three; the fields of ``network.Tally`` in the same order.
+# Columns of a tally, Wh but for the last three; the fields of ``run_trace.Tally`` in the same order.
 (
     SERVED,
     UNSERVED,
@@ -94,7 +94,7 @@ NOW = np.dtype(
 class SharedInputs(NamedTuple):
     """What all members share.
 
-    stores, tiers: records of ``network.Store`` and ``controls.Tier``
+    stores, tiers: records of ``battery_store.Store`` and ``run_controls.Tier``
     engine: one record, see ``network.ENGINE``
     charger_w: AC W the generator may put into each store, -1 where it is not joined, (k,)
     awake, may: whether anyone is up, and the generator may run, (n,)

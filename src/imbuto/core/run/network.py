@@ -1,98 +1,19 @@
-"""Stores, what joins them and what is switched on the way, as the march takes them; and what it gives back."""
+"""Stores, what joins them and what is switched on the way, as the march takes them, and the ways to run it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import dataclass, fields
 
 import numpy as np
 
 from imbuto.core.basics.clock import BoolArray, FloatArray
-from imbuto.core.equipment.conversion import dc_draw_w
 from imbuto.core.run import march as flow
+from imbuto.core.run.battery_store import Store
 from imbuto.core.run.run_controls import Absence, Controls, Motor
+from imbuto.core.run.run_trace import KINDS, Event, MembersResult, Tally, Trace
 
-RESTART_MARGIN = 0.05  # of nominal: comes back five points above the floor; planning default
-DARK_STANDBY_W = 8.0  # planning default
 MOST_EVENTS = 20_000  # of one run; a run that has more ends its list there
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Store:
-    """Hold one store as the march steps it. Places are indexes into the list of stores; None where there is none.
-
-    nominal_wh: Wh on the label, with modules
-    deliverable, health, cold: factors on that, 0 to 1
-    floor: charge at which it stops, 0 to 1
-    efficiency: AC out over DC in, without the own draw
-    idle_w, standby_w: own draw in DC W, while the output is on and while it is off
-    restarts_itself: it comes back without anyone
-    restart_margin: charge above the floor at which it comes back, of nominal
-    mppt_efficiency, solar_charge_efficiency, ac_charge_efficiency: 0 to 1
-    taper: charging slows down from 90%
-    most_charge_w: most W into the battery at its temperature, infinite where only the taper limits it
-    own_pass_w: W it draws from what is passed on to it
-    through_switch: a switch leads the power past it, so that its circuits stay powered while it is away
-    behind: the store that powers its AC input, which comes first in the list
-    own_first: it empties itself before it takes from that one
-    after: the store at whose inlet it waits its turn
-    swap_at: its charge at which someone plugs in the next that waits; negative for once it is off
-    pair: the store that goes off with it
-    dc_to, dc_w: the store whose solar input a bank gives to, and how many W; a bank has no inverter
-    dc_dark: a bank gives only while no light comes to that store
-    grid: it is connected to the grid
-    thrown: somebody moves its circuits over to it, so that they have no grid while it carries them, and it draws
-        nothing for itself while the grid does
-    thrown_back: the same person throws it back to the grid at its hold, if awake
-    hold, resume: charge at which it stops and starts carrying loads again while the grid is there
-    grid_w, refill: AC W it charges with from the grid, and the charge it is filled to
-    """
-
-    nominal_wh: float
-    deliverable: float = 1.0
-    health: float = 1.0
-    cold: float = 1.0
-    floor: float = 0.10
-    efficiency: float = 0.94
-    idle_w: float = 0.0
-    standby_w: float = DARK_STANDBY_W
-    restarts_itself: bool = False
-    restart_margin: float = RESTART_MARGIN
-    mppt_efficiency: float = 0.97
-    solar_charge_efficiency: float = 0.97
-    ac_charge_efficiency: float = 0.92
-    taper: bool = True
-    most_charge_w: float = np.inf
-    own_pass_w: float = 0.0
-    through_switch: bool = False
-    behind: int | None = None
-    own_first: bool = False
-    after: int | None = None
-    swap_at: float = -1.0
-    pair: int | None = None
-    dc_to: int | None = None
-    dc_w: float = 0.0
-    dc_dark: bool = False
-    grid: bool = False
-    thrown: bool = False
-    thrown_back: bool = False
-    hold: float = 0.0
-    resume: float = 0.0
-    grid_w: float = 0.0
-    refill: float = 1.0
-
-    @property
-    def available_wh(self) -> float:
-        """What could be drawn from full to empty, Wh."""
-        return self.nominal_wh * self.deliverable * self.health * self.cold
-
-    def usable_wh(self, start: float) -> float:
-        """What can be drawn from a start charge down to the floor, Wh; never negative."""
-        return self.available_wh * max(start - self.floor, 0.0)
-
-    def draw_w(self, load_w: float) -> float:
-        """Battery side of an AC load, W."""
-        return dc_draw_w(load_w, self.efficiency, self.idle_w)
 
 
 def _kind(annotation: str) -> type:
@@ -131,77 +52,7 @@ def _store_record(store: Store) -> tuple[object, ...]:
     return tuple(-1 if value is None else value for value in values)
 
 
-@dataclass(frozen=True, slots=True)
-class Tally:
-    """Add up energy, in Wh, all of it positive.
-
-    served_wh, unserved_wh: AC asked for, and delivered or not
-    solar_wh: DC at the inputs before tracking loss
-    ac_in_wh: AC into the charger, before its loss
-    conversion_wh, idle_wh, standby_wh, tracking_wh, charging_wh: losses
-    curtailed_wh: sun that nothing took
-    bypass_wh, grid_wh: served past the inverter, by a generator and by the grid
-    dc_given_wh: given by a bank
-    from_up_wh, passed_on_wh: taken from the store ahead, and passed on to those behind
-    came_back_wh, went_away_wh: with a store that drives off and comes back
-    dark_h, engine_h, fuel_l: hours without power, hours the generator ran, liters it burned
-    """
-
-    served_wh: float = 0.0
-    unserved_wh: float = 0.0
-    solar_wh: float = 0.0
-    ac_in_wh: float = 0.0
-    conversion_wh: float = 0.0
-    idle_wh: float = 0.0
-    standby_wh: float = 0.0
-    tracking_wh: float = 0.0
-    charging_wh: float = 0.0
-    curtailed_wh: float = 0.0
-    bypass_wh: float = 0.0
-    grid_wh: float = 0.0
-    dc_given_wh: float = 0.0
-    from_up_wh: float = 0.0
-    passed_on_wh: float = 0.0
-    came_back_wh: float = 0.0
-    went_away_wh: float = 0.0
-    dark_h: float = 0.0
-    engine_h: float = 0.0
-    fuel_l: float = 0.0
-
-    @property
-    def lost_wh(self) -> float:
-        """Everything that went in and neither came out nor stayed."""
-        losses = self.conversion_wh + self.idle_wh + self.standby_wh
-        return losses + self.tracking_wh + self.charging_wh + self.curtailed_wh
-
-
 assert len(fields(Tally)) == flow.TALLY_COLUMNS
-
-KINDS = (
-    "dark",
-    "back",
-    "engine_on",
-    "engine_off",
-    "tank_empty",
-    "turn_on",
-    "turn_off",
-    "swap",
-    "away",
-    "home",
-    "grid_back",
-    "grid_gone",
-)
-
-
-@dataclass(frozen=True, slots=True)
-class Event:
-    """kind: one of ``KINDS``; hour: elapsed hours; which: the store, or of turns the tier; by_hand: somebody does
-    it."""
-
-    kind: str
-    hour: float
-    which: int = 0
-    by_hand: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,83 +67,6 @@ class Supply:
     watts: FloatArray
     use: FloatArray
     awake: BoolArray | None = None
-
-
-@dataclass(slots=True)
-class Trace:
-    """Hold what happened to one member; k stores, n steps, t tiers.
-
-    charge: after each step, with the start first, 0 to 1, shape (n + 1, k)
-    served_wh: AC Wh delivered in each step, shape (n, k)
-    tiers_on: share of each step that a tier was on, shape (n, t)
-    engine_h, fuel_l: hours the generator ran and liters it burned in each step, shape (n,)
-    events: what was switched, in order
-    dark_h: elapsed hours at which each store's circuits first lost power, infinite for never, shape (k,)
-    tallies: energy of each store
-    fluttered: it went off and on more often within a step than is followed
-    grid_wh: AC Wh from the grid for all uses, shape (n, k); empty without a grid
-    lost_wh: DC Wh of the sun that nothing took, shape (n, k); empty without a grid
-    """
-
-    charge: FloatArray
-    served_wh: FloatArray
-    tiers_on: FloatArray
-    engine_h: FloatArray
-    fuel_l: FloatArray
-    events: list[Event] = field(default_factory=list)
-    dark_h: FloatArray = field(default_factory=lambda: np.full(1, np.inf))
-    tallies: list[Tally] = field(default_factory=list)
-    fluttered: bool = False
-    grid_wh: FloatArray = field(default_factory=lambda: np.zeros((0, 0)))
-    lost_wh: FloatArray = field(default_factory=lambda: np.zeros((0, 0)))
-
-    def of(self, stores: slice, tiers: slice) -> Trace:
-        """What happened to some of the stores, with their own tiers."""
-        events = []
-        for e in self.events:
-            within = {"dark": stores, "back": stores, "turn_on": tiers, "turn_off": tiers}.get(e.kind)
-            if within is None:
-                events.append(e)
-            elif within.start <= e.which < within.stop:
-                events.append(replace(e, which=e.which - within.start))
-        return Trace(
-            self.charge[:, stores],
-            self.served_wh[:, stores],
-            self.tiers_on[:, tiers],
-            self.engine_h,
-            self.fuel_l,
-            events,
-            self.dark_h[stores],
-            self.tallies[stores],
-            self.fluttered,
-        )
-
-    @property
-    def first_dark_h(self) -> float | None:
-        """Elapsed hours at the first dark of any, None when none goes dark."""
-        first = float(self.dark_h.min())
-        return None if np.isinf(first) else first
-
-    @property
-    def tally(self) -> Tally:
-        """Of all stores together."""
-        if len(self.tallies) == 1:
-            return self.tallies[0]
-        return Tally(*(sum(getattr(x, f.name) for x in self.tallies) for f in fields(Tally)))
-
-
-@dataclass(frozen=True, slots=True)
-class MembersResult:
-    """What happened to m members.
-
-    first_dark_h: shape (m, k)
-    charge: (m, n + 1, k), empty unless asked for
-    tally: (m, k, ``flow.TALLY_COLUMNS``), empty unless asked for
-    """
-
-    first_dark_h: FloatArray
-    charge: FloatArray
-    tally: FloatArray
 
 
 NONE = np.zeros(0)

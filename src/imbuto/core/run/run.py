@@ -8,15 +8,17 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from imbuto.core.basics.clock import STEP_H, FloatArray, Grid, grid
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
+from imbuto.core.light.solar_light import bank_may, bank_w, solar_by_store
 from imbuto.core.limits.instants import instants
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import Bank, Source
 from imbuto.core.plan.stop_level import floor_of
 from imbuto.core.plan.system import Part, PoweredLoad, ahead_of
+from imbuto.core.run.battery_store import Store
 from imbuto.core.run.battery_temperature import capacity_factor, charge_factor, most_charge_w
-from imbuto.core.run.network import Store, Trace, run_one
+from imbuto.core.run.network import run_one
 from imbuto.core.run.run_controls import Absence, ChargeTier, Controls
 from imbuto.core.run.run_switching import (
     absence_of,
@@ -31,7 +33,7 @@ from imbuto.core.run.run_switching import (
     tiers_in_line,
     tiers_w_in_line,
 )
-from imbuto.core.run.solar_light import bank_may, bank_w, solar_by_store
+from imbuto.core.run.run_trace import Trace
 
 NOTHING = Trace(np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0), np.zeros(0))
 BANK_DELIVERABLE = 0.97  # of a bare battery, as of a station; planning default

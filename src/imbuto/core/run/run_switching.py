@@ -8,9 +8,9 @@ from dataclasses import replace
 import numpy as np
 
 from imbuto.core.basics.clock import BoolArray, FloatArray, Grid, inside
-from imbuto.core.equipment.catalogue import Generator
 from imbuto.core.equipment.conversion import dc_draw_w
 from imbuto.core.equipment.fuel import at_height, fuel_line
+from imbuto.core.equipment.portable_generator import Generator
 from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.plan.system import Part, PoweredLoad
 from imbuto.core.run.run_controls import CHARGER_SHARE, HYSTERESIS, SURPLUS_FROM, Absence, ChargeTier, Controls, Motor

@@ -14,7 +14,8 @@ import numpy as np
 from imbuto.core.advice.verdict import STATE_WORDS, State, Verdict, judge_one
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import clock_text, until
-from imbuto.core.equipment.catalogue import Catalogue, Station
+from imbuto.core.equipment.catalogue import Catalogue
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.home.home import Home
 from imbuto.core.plan.itemised_costs import to_buy_storing
 from imbuto.core.plan.outage import Outage

@@ -13,7 +13,7 @@ from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.itemised_costs import items
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
-from imbuto.services.everyday.everyday_views import asked_for
+from imbuto.services.everyday.plan_asked import asked_for
 from imbuto.services.everyday.plan_years import ground_of
 from imbuto.services.everyday.year_answers import year_answer
 

@@ -20,7 +20,7 @@ from imbuto.core.measuring.metered_series import watts
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
-from imbuto.services.everyday.everyday_views import asked_for
+from imbuto.services.everyday.plan_asked import asked_for
 from imbuto.services.everyday.plan_years import house_flows
 from imbuto.store import series_blocks as stored
 from imbuto.store.models import ReadingRow, SeriesRow

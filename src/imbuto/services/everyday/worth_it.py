@@ -11,7 +11,7 @@ from imbuto.core.advice.carried_uses import CarriedUse, carried_uses
 from imbuto.core.advice.headline import headline
 from imbuto.core.basics.measures import volume_text
 from imbuto.core.basics.units import hours_text
-from imbuto.core.equipment.catalogue import OutputVolts
+from imbuto.core.equipment.equipment_units import OutputVolts
 from imbuto.core.everyday.grid_limits import at_limit, gives_w
 from imbuto.core.everyday.ordinary_year import Year
 from imbuto.core.everyday.year_ground import STEP_H
@@ -19,114 +19,33 @@ from imbuto.core.home.tariff import Tariff
 from imbuto.core.limits.instants import instants
 from imbuto.core.plan.entered.cost_entries import KINDS, CostKind, credit_amount, credit_unmet, payback_years
 from imbuto.core.plan.instead_of_plan import generator_instead
-from imbuto.core.plan.itemised_costs import items, times
+from imbuto.core.plan.itemised_costs import times
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.stop_level import stop_level
 from imbuto.core.plan.system import Part, resolve
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
-from imbuto.services.everyday.everyday_views import asked_for
+from imbuto.services.everyday.plan_asked import asked_for
 from imbuto.services.everyday.plan_years import bills, years_of
+from imbuto.services.everyday.worth_lines import (
+    GROWTH,
+    MOST_YEARS,
+    CreditLine,
+    NextStep,
+    Offer,
+    OtherPlanCost,
+    OtherTariff,
+    PaybackLine,
+    WorthCostLine,
+    cost_lines,
+    offers_on,
+    payback_lines,
+)
 from imbuto.services.everyday.year_answers import year_answer
 
-GROWTH = (0.0, 0.02, 0.05)  # of prices, a year: none, usual, steep; planning defaults
-MOST_YEARS = 25.0  # nothing longer is counted on; planning default
 STANDING_YEARS = 15.0  # of cells whose warranty is unlisted; planning default
 STANDS_ONLY = 0.5  # of the currency a year: less than this is nothing
 FLAT = 0.01  # of a price: rates closer than this leave nothing to shift
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WorthCostLine:
-    """One line of what it costs.
-
-    owned: is there already
-    sum: to be paid
-    quote: whose offer
-    counts: it is in the total
-    """
-
-    name: str
-    kind: str
-    count: int
-    each: float
-    sum: float
-    owned: int
-    quote: str
-    counts: bool
-    note: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CreditLine:
-    """What comes off, as it was entered. met: whether what it asks for is met, and else why not, in words."""
-
-    name: str
-    off: float
-    note: str
-    met: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PaybackLine:
-    """When it has paid for itself.
-
-    growth: of prices a year
-    years: None for never
-    avoided: with the worth of what an outage spoils
-    """
-
-    growth: float
-    avoided: bool
-    years: float | None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OtherTariff:
-    """The saving at another tariff of the home; years: until it has paid, None for never."""
-
-    name: str
-    saving: float
-    years: float | None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Offer:
-    """One whole offer: what it comes to with what is in any case. chosen: its rows are in the total."""
-
-    name: str
-    total: float
-    chosen: bool
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OtherPlanCost:
-    """Another plan, at its own hours.
-
-    a_hour: cost of each hour it lasts, None where it does not
-    ratio: beside this one
-    """
-
-    plan: str
-    name: str
-    cost: float
-    hours: str
-    a_hour: float | None
-    ratio: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NextStep:
-    """One move more, and what it buys.
-
-    hours: in words
-    price: None where nobody lists one
-    """
-
-    label: str
-    hours: str
-    price: float | None
-    a_hour: float | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -171,7 +90,7 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
     """What a plan is worth in money. avoided: a year's worth of what outages spoil. Raises NotFound."""
     documents, plan, _ = asked_for(planner, home_id, plan_id, None)
     today = planner.now(documents.home).date()
-    lines = _lines(documents, plan)
+    lines = cost_lines(documents, plan)
     by_kind: dict[CostKind, float] = {k: sum(x.sum for x in lines if x.kind == k and x.counts) for k in KINDS}
     parts = resolve(documents.home, plan, documents.catalogue).parts
     stored = sum(x.stored_wh for x in parts)
@@ -199,9 +118,9 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
         lives=lives,
         lives_why=lived.lives_why,
         avoided=avoided,
-        payback=_payback(net, saving, avoided, lives, never=bool(lived.shuts_off)),
+        payback=payback_lines(net, saving, avoided, lives, never=bool(lived.shuts_off)),
         others=_others(lived, net),
-        offers=_offers(lines),
+        offers=offers_on(lines),
         rivals=_rivals(planner, home_id, documents, plan, outage_id, net),
         instead=_instead(planner, home_id, documents, plan, outage_id, avoided),
         steps=_steps(planner, home_id, plan_id, outage_id),
@@ -211,41 +130,6 @@ def worth(planner: Planner, home_id: str, plan_id: str, outage_id: str, avoided:
         a_usable_kwh=net / (usable / 1000) if usable else None,
         uses=list(carried_uses(plan, parts, documents.home.site.currency)),
     )
-
-
-def _lines(documents: Documents, plan: Plan) -> list[WorthCostLine]:
-    each = resolve(documents.home, plan, documents.catalogue).each
-    found = [
-        WorthCostLine(
-            name=p.name,
-            kind="equipment",
-            count=p.count,
-            each=float(p.price),
-            sum=float(p.to_pay),
-            owned=p.owned,
-            quote="",
-            counts=True,
-            note="",
-        )
-        for x in each
-        for p in items(x)
-    ]
-    for c in plan.costs.values():
-        said = [c.source, f"{c.on:%d %b %Y}" if c.on else "", f"cheaper in {c.season}" if c.season else ""]
-        found.append(
-            WorthCostLine(
-                name=c.name,
-                kind=c.kind,
-                count=1,
-                each=c.sum,
-                sum=c.sum,
-                owned=0,
-                quote=c.quote,
-                counts=c.counts,
-                note=", ".join(s for s in said if s),
-            )
-        )
-    return found
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -317,18 +201,6 @@ def _lives(years: Sequence[Year]) -> tuple[float, str]:
     return best, why
 
 
-def _payback(net: float, saving: float | None, avoided: float, lives: float, *, never: bool) -> list[PaybackLine]:
-    """never: it shuts off on ordinary days, so nothing of it is counted on."""
-    if saving is None:
-        return []
-    each = [(False, saving), *([(True, saving + avoided)] if avoided > 0 else [])]
-    return [
-        PaybackLine(growth=g, avoided=with_it, years=None if never else payback_years(net, sum_, g, lives))
-        for with_it, sum_ in each
-        for g in GROWTH
-    ]
-
-
 def _trips(planner: Planner, home_id: str, plan_id: str, outage_id: str) -> str:
     """What breaks in an outage: the saving is of ordinary days, and says nothing of that."""
     if outage_id not in planner.open(home_id).outages:
@@ -351,19 +223,6 @@ def _only(documents: Documents, tariff: Tariff) -> Documents:
     return replace(documents, home=replace(documents.home, tariffs={tariff.id: tariff}))
 
 
-def _offers(lines: Sequence[WorthCostLine]) -> list[Offer]:
-    always = sum(x.sum for x in lines if not x.quote)
-    names = dict.fromkeys(x.quote for x in lines if x.quote)
-    return [
-        Offer(
-            name=n,
-            total=always + sum(x.sum for x in lines if x.quote == n),
-            chosen=any(x.counts for x in lines if x.quote == n),
-        )
-        for n in names
-    ]
-
-
 def _rivals(
     planner: Planner, home_id: str, documents: Documents, plan: Plan, outage_id: str, net: float
 ) -> list[OtherPlanCost]:
@@ -372,7 +231,7 @@ def _rivals(
     found = []
     for other in documents.plans.values():
         v = planner.answer_of(home_id, other.id, outage_id)
-        cost = net if other.id == plan.id else sum(x.sum for x in _lines(documents, other) if x.counts)
+        cost = net if other.id == plan.id else sum(x.sum for x in cost_lines(documents, other) if x.counts)
         hours = v.band.low_h if v.band is not None and v.fits else None  # hours past the simulated end are not known
         found.append(
             OtherPlanCost(

@@ -12,7 +12,7 @@ from imbuto.core.plan.plan import Device, Feed, Plan, places_of
 from imbuto.core.plan.system import resolve_wiring
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
-from imbuto.services.everyday.everyday_views import asked_for
+from imbuto.services.everyday.plan_asked import asked_for
 from imbuto.services.everyday.plan_years import bills, years_of
 from imbuto.services.everyday.year_answers import year_answer
 

@@ -3,32 +3,28 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import date, datetime
-from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Literal
 
-from annotated_types import Interval, Len
-
-from imbuto.core.advice.answer import Answer, judge
+from imbuto.core.advice.answer import Answer
 from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import InvalidValue, UnknownReference
 from imbuto.core.basics.time_zone_places import place_of_zone
 from imbuto.core.basics.towns import town_named
-from imbuto.core.basics.units import HourOfDay, Hours, Name, Text
-from imbuto.core.equipment.catalogue import Catalogue, Generator, Station, TransferEquipment, shipped
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.portable_generator import Generator
+from imbuto.core.equipment.power_station import Station
+from imbuto.core.equipment.transfer_equipment import TransferEquipment
 from imbuto.core.home.circuits import Circuit
-from imbuto.core.home.home import Currency, Home, Service, Site, check_home
+from imbuto.core.home.home import Home, Service, Site, check_home
 from imbuto.core.home.loads import Load, Use
 from imbuto.core.home.typical import typical
-from imbuto.core.plan.itemised_costs import to_buy
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Device, Feed, Plan
 from imbuto.core.plan.sources import Engine, Source
+from imbuto.services.first_page.first_questions import Answers, Climate, OwnBox, OwnEngine, PickDetail, Season
 
-Climate = Literal["mild", "cold_winter", "hot_summer"]
-Season = Literal["winter", "summer"]
 # °C indoors without heating or cooling, in the garage and outdoors: planning defaults.
 SPOTS: dict[tuple[Climate, Season], tuple[float, float, float]] = {
     ("mild", "winter"): (18.0, 8.0, 5.0),
@@ -45,101 +41,8 @@ LITRES_PER_KWH = {"half": 0.65, "full": 0.55}  # petrol, by half and full load; 
 OWN_ID = "own-station"
 SWITCH = "switch"
 BREAKERS = (15, 20, 30, 40, 50, 60)  # A, usual ones
-OWN_NAME = "My power station"
 OWN_GENERATOR = "own-generator"
 LEAST_SPAN = 0.25  # h, of use in a day
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OwnBox:
-    """Describe a power station that someone has, as its label does. 0, or None for the own draw, where it isn't listed.
-
-    nominal_wh, continuous_w: stored, and what it supplies for as long as it lasts
-    surge_va, idle_w: for a start; its own draw
-    outlets, outlet_a: how many, and the A of each
-    charge_w: W from the wall
-    """
-
-    name: Name = OWN_NAME
-    nominal_wh: Annotated[float, Interval(ge=10, le=200_000)]
-    continuous_w: Annotated[float, Interval(ge=10, le=50_000)]
-    surge_va: Annotated[float, Interval(ge=0, le=200_000)] = 0
-    idle_w: Annotated[float, Interval(ge=0, le=1_000)] | None = None
-    outlets: Annotated[int, Interval(ge=0, le=40)] = 0
-    outlet_a: Annotated[float, Interval(ge=0, le=100)] = 0
-    charge_w: Annotated[float, Interval(ge=0, le=50_000)] = 0
-    weight_kg: Annotated[float, Interval(ge=0, le=1_000)] = 0
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OwnEngine:
-    """Describe a generator that someone has. running_w: for as long as it has fuel; stock_l: fuel at hand, litres."""
-
-    running_w: Annotated[float, Interval(ge=50, le=50_000)]
-    stock_l: Annotated[float, Interval(ge=0, le=1_000)] = 20.0
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PickDetail:
-    """Correct a typical load.
-
-    watts: average W while in use, None for the typical one
-    from_h, to_h: hours of the day it is used, None for its own habit
-    """
-
-    watts: Annotated[float, Interval(ge=0.5, le=20_000)] | None = None
-    from_h: HourOfDay | None = None
-    to_h: HourOfDay | None = None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OtherLoad:
-    """Describe something that the table of typical loads doesn't have. watts: average W while in use."""
-
-    name: Name
-    watts: Annotated[float, Interval(ge=0.5, le=20_000)]
-    count: Annotated[int, Interval(ge=1, le=20)] = 1
-    from_h: HourOfDay | None = None
-    to_h: HourOfDay | None = None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Package:
-    """Name a station to buy, with so many modules."""
-
-    station: Text
-    modules: Annotated[int, Interval(ge=0, le=20)] = 0
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Answers:
-    """Hold the answers of a newcomer.
-
-    picks: typical load id → how many; details: corrections by the same id
-    others: what the table doesn't have
-    own, engine: the power station and the generator that are there, None for none
-    buy: the package chosen, None for the one Imbuto proposes
-    place: a town; latitude, longitude: degrees north and east, None for those of the town or the time zone
-    climate: None to guess it from the latitude; season: None for the climate's worst
-    hours: how long the power is usually out
-    """
-
-    name: Name
-    volts: Literal[120, 230] = 120
-    time_zone: Annotated[str, Len(1, 60)] = "UTC"
-    currency: Currency = "USD"
-    place: Text = ""
-    latitude: Annotated[float, Interval(ge=-66, le=66)] | None = None
-    longitude: Annotated[float, Interval(ge=-180, le=180)] | None = None
-    climate: Climate | None = None
-    season: Season | None = None
-    picks: dict[str, Annotated[int, Interval(ge=0, le=20)]] = field(default_factory=dict)
-    details: dict[str, PickDetail] = field(default_factory=dict)
-    others: Annotated[list[OtherLoad], Len(0, 20)] = field(default_factory=list)
-    hours: Hours = 12.0
-    own: OwnBox | None = None
-    engine: OwnEngine | None = None
-    buy: Package | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -256,29 +159,6 @@ def _evening(today: date, at: Whereabouts) -> datetime:
     return datetime(year, month, 15, 18)
 
 
-def first_answer(answers: Answers, today: date) -> tuple[Home, Plan, Outage]:
-    """Make a home with those loads, a plan on cords, and the usual outage.
-
-    The station is the one that is there, or the package chosen; else the smallest that fits and reaches the goal, or
-    the one that lasts longest. Raises UnknownReference.
-    """
-    first = first_home(answers, today)
-    return first.home, first_plan(first, answers), first.outage
-
-
-def first_plan(first: FirstHome, answers: Answers) -> Plan:
-    """Choose the station and put everything on its cords. Raises UnknownReference."""
-    if answers.own is not None:
-        return cords_plan(first, first.catalogue.stations[OWN_ID], 0, owned=True)
-    if answers.buy is not None:
-        station = first.catalogue.stations.get(answers.buy.station)
-        if station is None or station.leg_volts != first.home.service.volts:
-            raise UnknownReference("buy", answers.buy.station, "choose one of the packages shown")
-        return tried_size(first, station, min(answers.buy.modules, station.max_modules)).plan
-    sizes = tried_sizes(first)
-    return sizes[proposed(sizes)].plan if sizes else Plan(id="cords", name="Cords only")
-
-
 def short_of(answer: Answer) -> str:
     """Say why a plan doesn't reach the goal, in words that follow its hours; empty where it does, 9 times in 10."""
     if answer.reaches:
@@ -286,87 +166,6 @@ def short_of(answer: Answer) -> str:
     if answer.low_h is not None and answer.low_h < answer.outage.goal_hours:
         return "less than the goal"
     return "but it may trip" if answer.may_trip else "but not everything has power"
-
-
-@dataclass(frozen=True, slots=True)
-class TriedSize:
-    """Hold one size of station that was tried. switch: the transfer switch with it, None where nothing is wired in."""
-
-    station: Station
-    modules: int
-    switch: TransferEquipment | None
-    plan: Plan
-    answer: Answer
-
-    @property
-    def price(self) -> Decimal:
-        """Price of all that is still to be bought, without the work; in the station's own currency."""
-        part = self.answer.lead.part if self.answer.lead else None
-        return to_buy(part, part) if part else Decimal(0)
-
-    @property
-    def reaches(self) -> bool:
-        """Whether what it powers lasts to the goal 9 times in 10."""
-        low = self.answer.low_h
-        return self.answer.fits and (low is None or low >= self.answer.outage.goal_hours)
-
-    @property
-    def short_of(self) -> str:
-        """Why it doesn't reach the goal, see ``short_of``."""
-        return short_of(self.answer)
-
-    @property
-    def rank(self) -> tuple[bool, bool, bool, float]:
-        """Prefer what fits, then what powers all of it until the goal, then what surely fits, then the hours."""
-        hours = self.answer.run.at_least_h if self.answer.run else 0.0
-        return self.answer.fits, self.reaches and not self.answer.unfed, self.answer.may_trip is None, hours
-
-
-def tried_sizes(first: FirstHome) -> list[TriedSize]:
-    """Try the shipped stations, the cheapest first, until one surely fits and lasts twice as long as the goal.
-
-    Where something is wired in, each with the smallest transfer switch that has slots enough."""
-    sizes = [
-        (s, m)
-        for s in first.catalogue.stations.values()
-        if s.leg_volts == first.home.service.volts and s.id != OWN_ID and s.price > 0 and not s.vehicle
-        for m in range(s.max_modules + 1)
-    ]
-    found = []
-    for station, modules in sorted(sizes, key=lambda x: (x[0].price + x[1] * x[0].module_price, x[0].id)):
-        found.append(tried_size(first, station, modules))
-        low = found[-1].answer.low_h
-        if all(found[-1].rank[:3]) and (low is None or low >= 2 * first.outage.goal_hours):
-            break
-    return found
-
-
-def tried_size(first: FirstHome, station: Station, modules: int) -> TriedSize:
-    """Try one size, with the cheapest switch that suits it."""
-    tried = []
-    for switch in _switches(first):
-        plan = cords_plan(first, station, modules, switch=switch)
-        answer = judge(first.home, plan, first.outage, first.catalogue, with_moves=False)
-        tried.append(TriedSize(station, modules, switch if plan.devices else None, plan, answer))
-        if answer.fits:
-            break
-    return next((x for x in tried if x.answer.fits), tried[0])
-
-
-def _switches(first: FirstHome) -> Sequence[TransferEquipment | None]:
-    """List manual transfer switches with slots for all that is wired in, the cheapest first; None where nothing is."""
-    slots = sum(first.home.circuits[x.id].poles for x in first.wired)
-    manual = [t for t in first.catalogue.transfer.values() if t.kind == "manual_switch" and (t.places or 0) >= slots]
-    by_price = sorted(manual, key=lambda t: t.price)
-    return by_price if slots and by_price else [None]
-
-
-def proposed(sizes: Sequence[TriedSize]) -> int:
-    """Return the place of the size to propose: the cheapest of those that rank highest and reach the goal, else the
-    one that lasts longest."""
-    best = max(x.rank[:3] for x in sizes)
-    at = [i for i, x in enumerate(sizes) if x.rank[:3] == best]
-    return at[0] if best[1] else max(at, key=lambda i: (sizes[i].rank[3], -i))
 
 
 def cords_plan(

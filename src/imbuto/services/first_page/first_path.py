@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from imbuto.core.advice.answer import Answer
-from imbuto.core.equipment.catalogue import Station
-from imbuto.services.first_page.first_answers import FirstHome, TriedSize, proposed, short_of, tried_size
+from imbuto.core.equipment.power_station import Station
+from imbuto.services.first_page.first_answers import FirstHome, short_of
+from imbuto.services.first_page.tried_sizes import TriedSize, proposed, tried_size
 
 NAMES = ("First", "Next", "Later")
 

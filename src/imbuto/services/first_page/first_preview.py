@@ -10,25 +10,15 @@ from imbuto.core.advice.answer import Answer, judge
 from imbuto.core.advice.headline import Headline, headline, life_losses
 from imbuto.core.basics.measures import speak_in
 from imbuto.core.basics.units import clock_text, number_text, until
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.run.run import Run
 from imbuto.services.desk.run_views import Span, Tick, strips, ticks
 from imbuto.services.desk.verdict_views import measure_view
-from imbuto.services.first_page.first_answers import (
-    OWN_NAME,
-    Answers,
-    Climate,
-    FirstHome,
-    Season,
-    TriedSize,
-    first_home,
-    first_plan,
-    length_words,
-    proposed,
-    setting_of,
-    tried_sizes,
-)
+from imbuto.services.first_page.first_answers import FirstHome, first_home, length_words, setting_of
 from imbuto.services.first_page.first_path import PathStep, first_path, in_sentence, size_example
+from imbuto.services.first_page.first_plan import first_plan
+from imbuto.services.first_page.first_questions import OWN_NAME, Answers, Climate, Season
+from imbuto.services.first_page.tried_sizes import TriedSize, proposed, tried_sizes
 
 STANDBY_W = 2.0  # a load that draws no more isn't in use
 MOST_FREE = 3  # steps that cost nothing

@@ -27,7 +27,7 @@ from imbuto.core.measuring.readings import (
 from imbuto.core.measuring.text_field import comes_to, understand
 from imbuto.core.measuring.understood_text import NotUnderstood, ReadingKind, ReadText
 from imbuto.core.plan.system import Part, resolve
-from imbuto.core.run.network import Store
+from imbuto.core.run.battery_store import Store
 from imbuto.core.run.run import store_of
 from imbuto.formats.documents import HOME, USE, Json
 from imbuto.formats.patch import escape

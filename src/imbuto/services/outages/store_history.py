@@ -11,7 +11,7 @@ import numpy as np
 from imbuto.core.advice.verdict import Verdict, judge_one
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import floor_minutes
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.home.live_outage import GaugeNote, Live, hour_of, time_at
 from imbuto.core.outages.energy_course import EnergyCourse
 from imbuto.core.outages.gauge_learning import NINE_IN_TEN, GaugeReading, LearntFigures, learn

@@ -13,6 +13,7 @@ from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import hours_text, number_text
 from imbuto.core.home.loads import Load
 from imbuto.core.home.logbook_entries import Row, Trial
+from imbuto.core.light.solar_light import taken_w
 from imbuto.core.limits.assumed_ends import at_ends
 from imbuto.core.limits.instants import instants
 from imbuto.core.outages.proving.plan_tests import CELLS, procedures
@@ -22,7 +23,6 @@ from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.system import Part, resolve
 from imbuto.core.run.run import Run
-from imbuto.core.run.solar_light import taken_w
 from imbuto.formats import strict_json
 from imbuto.formats.documents import PLAN, TRIED, Json
 from imbuto.services.desk.judging import Documents

@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 from imbuto.core.advice.answer import Answer
 from imbuto.core.advice.verdict import Verdict
 from imbuto.core.basics.units import hours_text, number_text
-from imbuto.core.equipment.catalogue import Generator
+from imbuto.core.equipment.portable_generator import Generator
+from imbuto.core.light.solar_light import solar_w
 from imbuto.core.limits.rules.solar_input_limits import most_w
 from imbuto.core.plan.sources import Engine, School
 from imbuto.core.plan.system import Part, vary_in_line
 from imbuto.core.run.run import Run, simulate
 from imbuto.core.run.run_switching import engine_of, hands, minutes_to_act
-from imbuto.core.run.solar_light import solar_w
 from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.run_views import Span, engine_spans
 

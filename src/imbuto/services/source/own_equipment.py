@@ -12,16 +12,12 @@ from pydantic import TypeAdapter, ValidationError
 
 from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
-from imbuto.core.equipment.catalogue import (
-    Battery,
-    Catalogue,
-    Generator,
-    Module,
-    Panel,
-    Station,
-    TransferEquipment,
-    shipped,
-)
+from imbuto.core.equipment.bare_battery import Battery
+from imbuto.core.equipment.catalogue import Catalogue, shipped
+from imbuto.core.equipment.portable_generator import Generator
+from imbuto.core.equipment.power_station import Module, Station
+from imbuto.core.equipment.solar_panel import Panel
+from imbuto.core.equipment.transfer_equipment import TransferEquipment
 from imbuto.core.measuring.data_sheet import read_sheet
 from imbuto.core.measuring.data_sheet_meanings import SheetKind
 from imbuto.formats import strict_json

@@ -16,17 +16,18 @@ from imbuto.core.basics.clock import grid
 from imbuto.core.basics.elsewhere import Progress, run_elsewhere_with_progress
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import number_text
-from imbuto.core.equipment.catalogue import Panel, Station
+from imbuto.core.equipment.power_station import Station
+from imbuto.core.equipment.solar_panel import Panel
 from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.home.home import day_wh
 from imbuto.core.home.loads import Load
+from imbuto.core.light.solar_light import MONTH_STEP_H, MONTHS_OF, days_of, mean_wh, month_wh, plane_w_m2, shares_of
 from imbuto.core.plan.load_conditions import in_outage
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan, narrow_to_source
 from imbuto.core.plan.sources import Array
 from imbuto.core.plan.system import Part, vary_in_line
 from imbuto.core.run.run import Run, simulate
-from imbuto.core.run.solar_light import MONTH_STEP_H, MONTHS_OF, days_of, mean_wh, month_wh, plane_w_m2, shares_of
 from imbuto.formats.documents import PLAN
 from imbuto.formats.patch import apply, difference
 from imbuto.services.desk.background_jobs import Job, Jobs, JobState

@@ -8,8 +8,10 @@ from dataclasses import asdict, dataclass
 from imbuto.core.basics.clock import DAY_STEPS, FloatArray, grid
 from imbuto.core.basics.elsewhere import run_elsewhere
 from imbuto.core.basics.errors import NotFound
-from imbuto.core.equipment.catalogue import Panel, SolarInput, Station
+from imbuto.core.equipment.power_station import SolarInput, Station
+from imbuto.core.equipment.solar_panel import Panel
 from imbuto.core.home.home import Site, SkyMonth
+from imbuto.core.light.solar_light import array_w, days_of, mean_wh, month_wh, plane_w_m2, sun_hours_wh
 from imbuto.core.limits.rules.solar_input_limits import (
     MOST_SERIES,
     StringLayout,
@@ -27,7 +29,6 @@ from imbuto.core.plan.plan import narrow_to_source
 from imbuto.core.plan.sources import Array
 from imbuto.core.plan.system import Part, resolve
 from imbuto.core.run.run import store_of
-from imbuto.core.run.solar_light import array_w, days_of, mean_wh, month_wh, plane_w_m2, sun_hours_wh
 from imbuto.formats import weatherfile
 from imbuto.formats.documents import Json
 from imbuto.services.desk.judging import Pair

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
-from imbuto.core.equipment.catalogue import Battery
+from imbuto.core.equipment.bare_battery import Battery
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow, is_ticked, yes_no
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.limits.rules.solar_input_limits import START_SHARE

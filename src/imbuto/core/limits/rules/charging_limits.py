@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from imbuto.core.basics.measures import temp_text, temps_text
 from imbuto.core.basics.units import number_text
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.home.circuits import breaker_amps
 from imbuto.core.home.loads import is_continuous, mean_w
 from imbuto.core.limits.limit_registry import LimitRow, is_ticked

@@ -8,8 +8,8 @@ import numpy as np
 
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
-from imbuto.core.equipment.catalogue import Generator
 from imbuto.core.equipment.fuel import at_height
+from imbuto.core.equipment.portable_generator import Generator
 from imbuto.core.limits.instants import Instants
 from imbuto.core.limits.limit_registry import LimitRow
 from imbuto.core.plan.limit import Limit

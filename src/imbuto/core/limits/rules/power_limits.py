@@ -8,7 +8,7 @@ import numpy as np
 
 from imbuto.core.basics.clock import FloatArray
 from imbuto.core.basics.units import Leg, number_text
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.limits.instants import Instants
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow
 from imbuto.core.limits.rules.switch_slot_limits import amps_held

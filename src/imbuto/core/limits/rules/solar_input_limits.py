@@ -12,7 +12,8 @@ from typing import Any
 
 from imbuto.core.basics.measures import length_text, temp_text
 from imbuto.core.basics.units import number_text
-from imbuto.core.equipment.catalogue import Panel, SolarInput, Station
+from imbuto.core.equipment.power_station import SolarInput, Station
+from imbuto.core.equipment.solar_panel import Panel
 from imbuto.core.equipment.wires import GOOD_DROP, Wire, drop_v, wires
 from imbuto.core.home.home import Site
 from imbuto.core.limits.limit_registry import LimitRow

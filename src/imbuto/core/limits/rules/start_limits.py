@@ -8,7 +8,7 @@ import numpy as np
 
 from imbuto.core.basics.measures import temp_text
 from imbuto.core.basics.units import Leg, number_text
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.home.loads import Load, TriedStart
 from imbuto.core.limits.instants import Instants
 from imbuto.core.limits.limit_registry import LimitRow

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from imbuto.core.basics.measures import temp_text, temps_text
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.limits.limit_registry import LimitRow
 from imbuto.core.plan.limit import Limit
 from imbuto.core.plan.outage import Outage

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from imbuto.core.basics.measures import length_text
 from imbuto.core.basics.units import Leg, number_text
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.equipment.wires import GOOD_DROP, MOST_DROP, drop_v, known_wire
 from imbuto.core.home.circuits import SubPanel
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow, yes_no

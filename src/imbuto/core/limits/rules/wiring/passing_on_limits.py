@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.limits.limit_registry import LimitRow, yes_no
 from imbuto.core.limits.rules.wiring.shared_neutral_limits import neutral_pairs
 from imbuto.core.plan.limit import Limit

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.equipment.wires import known_wire, wires
 from imbuto.core.home.circuits import Circuit
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from imbuto.core.basics.units import number_text
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.home.circuits import Circuit, leg_of_slot, neutral_amps
 from imbuto.core.limits.instants import Instants
 from imbuto.core.limits.limit_registry import LimitCase, LimitRow

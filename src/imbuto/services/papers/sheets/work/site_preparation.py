@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from imbuto.core.basics.measures import least_text, length_text, mass_text, temp_text, temps_text
-from imbuto.core.equipment.catalogue import Station
+from imbuto.core.equipment.power_station import Station
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.formats.printing.paper import Bullets, Sheet, SheetPart, TableRows
 from imbuto.services.papers.sheet_request import SheetKind, SheetRequest

@@ -15,11 +15,11 @@ from pvlib.location import Location
 from imbuto.core.basics.clock import grid
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.home.home import Site
+from imbuto.core.light.sky_model import on_plane
+from imbuto.core.light.solar_light import day_of, panels_w, plane_w_m2, sky
 from imbuto.core.plan.sources import Shade
 from imbuto.core.run.battery_temperature import charge_factor
 from imbuto.core.run.nights import nights
-from imbuto.core.run.sky_model import on_plane
-from imbuto.core.run.solar_light import day_of, panels_w, plane_w_m2, sky
 
 COAST = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")
 SOUTH = Site(latitude=-33.4, longitude=18.5, elevation_m=100, time_zone="Africa/Johannesburg", climate="hot_summer")
@@ -113,8 +113,8 @@ from concurrent.futures import ThreadPoolExecutor
 from imbuto.core.equipment.catalogue import shipped
 from imbuto.core.home.home import Site
 from imbuto.core.basics.clock import grid
-from imbuto.core.run.solar_light import panels_w, plane_w_m2
-from imbuto.core.run.sky_model import warm_up
+from imbuto.core.light.solar_light import panels_w, plane_w_m2
+from imbuto.core.light.sky_model import warm_up
 from datetime import datetime
 import numpy as np
 site = Site(latitude=44.6, longitude=-124.0, elevation_m=18, time_zone="America/Los_Angeles", climate="mild")

@@ -16,13 +16,14 @@ from numpy.typing import NDArray
 from imbuto.core.basics.clock import BoolArray, FloatArray, Grid, grid, inside
 from imbuto.core.basics.data_tables import rows
 from imbuto.core.basics.elsewhere import run_elsewhere
-from imbuto.core.equipment.catalogue import Panel, Station
+from imbuto.core.equipment.power_station import Station
+from imbuto.core.equipment.solar_panel import Panel
 from imbuto.core.home.home import Site, SkyMonth
+from imbuto.core.light.sky_model import Sky, on_plane, skies_at
 from imbuto.core.limits.rules.solar_input_limits import most_w
 from imbuto.core.plan.outage import Outage, Weather
 from imbuto.core.plan.sources import Array, Bank, Shade
 from imbuto.core.plan.system import Part
-from imbuto.core.run.sky_model import Sky, on_plane, skies_at
 
 CLEAR_SHARE: dict[Weather, float] = {"clear": 1.0, "broken": 0.65, "overcast": 0.2, "storm": 0.1, "smoke": 0.6}
 DERATE = 0.86  # dirt, mismatch, wiring, age; planning default

@@ -1,0 +1,1 @@
+"""Changes to a plan that Imbuto can try by itself."""
