@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from imbuto.core.measuring.data_sheet import read_sheet
 from imbuto.core.measuring.data_sheet_figures import number
+from tests.core.measuring.odd_sheets import DENYING, OTHERS
 from tests.core.measuring.sheets import SHEETS
 
 
@@ -16,11 +17,12 @@ def right(value, truth) -> bool:
     return isinstance(value, float) and abs(value - truth) <= 0.006 * max(abs(truth), 1)
 
 
-def test_sheets_are_read_right_and_none_silently_wrong():
-    assert len(SHEETS) == 48
+@pytest.mark.parametrize(("sheets", "many"), [(SHEETS, 48), (DENYING, 10), (OTHERS, 20)])
+def test_sheets_are_read_right_and_none_silently_wrong(sheets, many):
+    assert len(sheets) == many
     said = good = 0
     wrong = []
-    for kind, text, truth in SHEETS:
+    for kind, text, truth in sheets:
         found = {f.field: f for f in read_sheet(text, kind).found}
         for field, true in truth.items():
             said += 1
@@ -94,3 +96,35 @@ def test_a_switch_said_to_be_both_is_asked_about_and_its_kind_always():
     for text in ("Non-automatic switch", "A manual switch", "It is not automatic"):
         said = {f.field: f for f in read_sheet(text, "transfer").found}
         assert said["automatic"].value is False, text
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Ausgangsleistung: 2000 W\nKapazität: 2.048 Wh\nGewicht: 22 kg",
+        "Capacité: 2 048 Wh\nPuissance de sortie: 2 000 W\nPoids: 22 kg",
+        "Capacità 1024 Wh, potenza 1800 W, peso 12,5 kg",
+        "Capacidad 2048Wh, potencia 2400W, peso 22kg, salida CA 120V",
+        "容量: 1024Wh 出力: 1800W",
+    ],
+)
+def test_of_a_sheet_in_another_language_nothing_is_taken_unasked(text):
+    sheet = read_sheet(text, "stations")
+    assert "isn't in English" in sheet.note
+    assert sheet.found
+    assert all(f.ask for f in sheet.found)
+
+
+def test_english_sheets_and_those_in_two_languages_are_read():
+    for kind, text, _ in (*SHEETS, *DENYING, *(x for x in OTHERS if x[2])):
+        assert read_sheet(text, kind).note == "", text
+    assert read_sheet("Capacity / Kapazität: 2,048 Wh; Output / Ausgangsleistung: 2,000 W max", "stations").note == ""
+
+
+@pytest.mark.parametrize(
+    ("text", "low"), [("–20 to 50 °C", -20), ("–20–60 °C", -20), ("0–40 °C", 0), ("10 – 40 °C", 10), ("0 °C–40 °C", 0)]
+)
+def test_a_dash_before_a_temperature_is_a_minus_and_between_two_is_none(text, low):
+    found = {f.field: f.value for f in read_sheet(f"Operating temperature: {text}", "stations").found}
+    assert found["discharge_min_c"] == low
+    assert found["discharge_max_c"] >= 40

@@ -5,11 +5,26 @@ values that contradict each other are asked about, and what stands there and was
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
 
 from imbuto.core.measuring.data_sheet_figures import figures_in
 from imbuto.core.measuring.data_sheet_meanings import FoundValues, SheetKind, meanings
 from imbuto.core.measuring.data_sheet_words import words_in
+
+# Words of data sheets in German, French, Italian, Spanish, Portuguese, Dutch and Polish that English doesn't have.
+OTHER_WORDS = (
+    r"\b(?:kapazität|\w*leistung|gewicht|\w*spannung|\w*strom|\w*eingang|ausgang\w*|steckdosen?|wechselrichter|akku\w*|"
+    r"capacité|puissance|poids|tension|sortie|entrée|onduleur|batterie|prises?|capacità|potenza|peso|tensione|uscit[ae]|"
+    r"ingress[oi]|batteria|capacidad|potencia|tensión|salidas?|entradas?|inversor|batería|capacidade|potência|tensão|"
+    r"saídas?|bateria|capaciteit|vermogen|uitgang\w*|ingang\w*|spanning|omvormer|accu|pojemność|moc|waga|napięcie|"
+    r"wyjści\w+|wejści\w+|akumulator\w*)\b"
+)
+ENGLISH_WORDS = (
+    r"\b(?:capacity|energy|power|output|input|weight|voltage|current|outlets?|battery|surge|continuous|rated|solar|charging|"
+    r"inverter|running|starting|circuits?|inlet|switch|neutral|module|panel|maximum|max)\b"
+)
+OTHER_SCRIPT = r"[\u0370-\u03a8\u0400-\u1fff\u3040-\ud7ff]{2,}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,10 +33,12 @@ class DataSheet:
 
     found: one a field
     left: pieces with figures that were not taken
+    note: what holds for all of it, empty where nothing does
     """
 
     found: tuple[FoundValues, ...]
     left: tuple[str, ...]
+    note: str = ""
 
 
 def read_sheet(text: str, kind: SheetKind) -> DataSheet:
@@ -43,7 +60,17 @@ def read_sheet(text: str, kind: SheetKind) -> DataSheet:
     if kind == "stations":
         _settle(result)
     left = [f.words for i, f in enumerate(figures) if i not in taken]
-    return DataSheet(tuple(result.values()), tuple(dict.fromkeys(left)))
+    note = ""
+    if not in_english(text):
+        note = "This sheet isn't in English. Imbuto reads English only, so check each value against the sheet."
+        result = {k: replace(f, ask=f.ask or "is that what it says?") for k, f in result.items()}
+    return DataSheet(tuple(result.values()), tuple(dict.fromkeys(left)), note)
+
+
+def in_english(text: str) -> bool:
+    """Whether the words beside the figures are English, as far as the usual words of such sheets tell."""
+    others = len(re.findall(OTHER_WORDS, text, re.IGNORECASE)) + len(re.findall(OTHER_SCRIPT, text))
+    return others == 0 or len(re.findall(ENGLISH_WORDS, text, re.IGNORECASE)) > others
 
 
 def _alike(a: object, b: object) -> bool:

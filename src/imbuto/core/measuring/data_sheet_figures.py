@@ -107,7 +107,7 @@ def figures_in(text: str) -> Iterator[Figure]:
     heading = ""
     for raw in _lines(text):
         line = NOTES.sub("", raw).replace("℃", "°C").replace("℉", "°F").replace("º", "°").strip(" -*·|\t")
-        line = re.sub(r"°\s+([CF])\b", r"°\1", line)
+        line = _minus(re.sub(r"°\s+([CF])\b", r"°\1", line))
         matches = list(FIGURE.finditer(line))
         if not matches:
             if line and len(line) < 60:
@@ -131,6 +131,15 @@ def figures_in(text: str) -> Iterator[Figure]:
             yield Figure(low, high, unit, int(m["many"] or 1), *words)
 
 
+def _minus(line: str) -> str:
+    """A dash before a temperature is a minus, unless a figure stands before it: –20 to 50 °C, but 0 –40 °C."""
+    if not re.search(r"°[CF]", line, re.IGNORECASE):
+        return line
+    return re.sub(
+        r"(^|[^\d°CF%\s])(\s*)[–‒—](?=\d)", r"\1\2-", re.sub(r"(\bto|\bbis|\band)\s*[–‒—](?=\d)", r"\1 -", line)
+    )
+
+
 def _lines(text: str) -> Iterator[str]:
     """Line by line; a row of more than two filled cells is as many lines, and so is a sentence."""
     text = re.sub(
@@ -144,9 +153,22 @@ def _lines(text: str) -> Iterator[str]:
     text = re.sub(
         r"(\d)\s+(running|rated|starting|surge|peak|continuous)\s+(watts?|w)\b", r"\1 W \2,", text, flags=re.IGNORECASE
     )
-    for line in re.split(r"\r?\n|•|;|(?<=[a-z\d)²¹])\. (?=[A-Z\d])", text):
-        cells = [c.strip() for c in line.split("|") if c.strip()]
-        yield from cells if len(cells) > 2 else [": ".join(cells)]
+    text = re.sub(
+        r"(\d{3})[ \t]+(running|starting|surge|peak)\b(?!\s*(?:watts?|w|amps?|a)\b)",
+        r"\1 W \2,",
+        text,
+        flags=re.IGNORECASE,
+    )
+    for line in re.split(r"\r?\n|•|(?:(?<=[a-z\d)²¹%])|(?<=[\d ][WVA])|(?<=VA)|(?<=°[CF]))\. (?=[A-Z\d])", text):
+        label = ""
+        for piece in line.split(";"):
+            cells = [c.strip() for c in piece.split("|") if c.strip()]
+            told = cells if len(cells) > 2 else [": ".join(cells)]
+            if label and told[0][:1].isdigit():  # a row that goes on after a semicolon
+                told = [label + told[0], *told[1:]]
+            yield from told
+            named = re.match(r"[^\d:|\t]{2,60}[:|\t]", told[0])
+            label = named[0] if named else label
 
 
 def _snippet(line: str, m: re.Match[str]) -> str:

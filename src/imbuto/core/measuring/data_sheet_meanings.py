@@ -16,6 +16,12 @@ PROMISE = re.compile(
 )
 
 
+# A row whose cell says no: "240 V outlet: no".
+DENIED = (
+    r"[:|\t=]\s*(?:no|none|n/?a|false|✗|✘|[-–—])\.?\s*$|\bnot (?:included|supported|available|possible|provided)\.?\s*$"
+)
+
+
 @dataclass(frozen=True, slots=True)
 class FoundValues:
     """One value read.
@@ -41,6 +47,8 @@ def meanings(f: Figure, kind: SheetKind) -> Iterator[tuple[int, FoundValues]]:
         "transfer": _transfer,
         "generators": _generator,
     }
+    if re.search(DENIED, f.line):
+        return
     for rank, field, value, ask in rules[kind](f):
         yield rank, FoundValues(field, value, f.words, ask)
 
@@ -128,7 +136,7 @@ def _station_power(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
         yield 0, "charge_w", f.high, ""
     elif f.unit == "VA":
         yield 0, "rated_va", f.low, ""
-    elif says(near, r"output|continu|rated|invert|running|nominal power|power|\bac\b|gives|all the time"):
+    elif says(near, r"output|continu|rated|invert|running|nominal power|power|\bac\b|gives|all the time|sine"):
         yield (0 if says(near, "continu|rated|running|all the time") else 1), "continuous_w", f.low, ""
     else:
         yield from _station_power_by_line(f)
@@ -141,6 +149,8 @@ def _station_power_by_line(f: Figure) -> Iterator[tuple[int, str, float | str, s
         yield 1, "charge_w", f.high, ""
     elif says(f.line, r"output|invert"):
         yield 2, "continuous_w", f.low, ""
+    elif f.low == f.high and re.fullmatch(r"\W*", f.near) and not f.heading:
+        yield 4, "continuous_w", f.low, "is that what it gives for as long as it lasts?"
 
 
 def _station_volts(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
@@ -154,7 +164,16 @@ def _station_volts(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
     elif says(near, r"battery|cell|pack|nominal voltage") and f.high < 100:
         yield 0, "battery_v", f.low, ""
     elif says(f.line, r"output|invert|\bac\b|outlet|split") and f.high >= 100 and not says(near, r"input|charg"):
-        yield 1, "volts", "120/240" if _both_volts(f.line) else "120" if f.high < 150 else "230", ""
+        yield 1, "volts", *_volts(f)
+
+
+def _volts(f: Figure) -> tuple[str, str]:
+    """Volts that come out, and what to ask: 240 V alone may be two legs of 120 V, or another country's 230 V."""
+    if _both_volts(f.line):
+        return "120/240", ""
+    if f.high < 150:
+        return "120", ""
+    return ("120/240", "is it 120 V and 240 V, or 240 V alone?") if f.high >= 235 else ("230", "")
 
 
 def _both_volts(line: str) -> bool:
@@ -177,6 +196,8 @@ def _station_amps(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
         yield 0, "inlet_outlet_a", f.high, ""
     elif says(near, r"outlet|receptacle|socket|5-15|5-20|schuko") and f.high <= 20:
         yield 0, "outlet_a", f.high, "of one outlet, or of all together?" if says(near, "total|together") else ""
+    elif says(f.line, r"outlet|receptacle|socket") and f.high >= 25 and not says(near, "total|together"):
+        yield 1, "inlet_outlet_a", f.high, "is that the one for an inlet?"
     elif says(near, r"pass|\bac in|input"):
         yield 0, "input_a", f.high, ""
     elif says(near, r"output|leg|continuous"):
@@ -203,9 +224,9 @@ def _module(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
 PANEL = (
     ("W", "w", r"rated|max|power|pmax|peak|nominal|panel|module|stc"),
     ("V", "voc_v", r"open.?circuit|voc"),
-    ("V", "vmp_v", r"vmp|max.*power|operating|mpp"),
+    ("V", "vmp_v", r"vmp|max.*power|operating|mpp|working"),
     ("A", "isc_a", r"short|isc"),
-    ("A", "imp_a", r"imp\b|max.*power|operating|mpp"),
+    ("A", "imp_a", r"imp\b|max.*power|operating|mpp|working"),
     ("%/°C", "voc_percent_c", r"voc|open|volt|beta|β"),
     ("%/°C", "power_percent_c", r"pmax|power|gamma|γ"),
     ("°C", "noct_c", r"noct|nominal operating cell"),
@@ -215,6 +236,9 @@ PANEL = (
 
 
 def _panel(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
+    if f.unit == "W" and re.fullmatch(r"\W*", f.near):
+        yield 4, "w", f.low, "is that its rated power?"
+        return
     for unit, field, pattern in PANEL:
         if f.unit != unit or not says(f.near, pattern) or (field == "noct_c" and f.low != f.high):
             continue
@@ -231,7 +255,8 @@ def _panel(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
 
 def _generator(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
     if f.unit == "W":
-        yield 0, "surge_w" if says(f.near, SURGE) else "running_w", f.high, ""
+        most = says(f.near, SURGE) or (says(f.near, "max") and not says(f.near, "running|rated|continu"))
+        yield 0, "surge_w" if most else "running_w", f.high, ""
     elif f.unit == "VA":
         yield 0, "rated_va", f.high, ""
     elif f.unit == "l" and says(f.line, "tank|capacity"):
@@ -240,29 +265,31 @@ def _generator(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
         half = says(f.near, r"50 ?%|half|1/2|½")
         yield (0 if half or says(f.near, "full|100") else 2), "half_l_h" if half else "full_l_h", round(f.low, 3), ""
     elif f.unit == "dB":
-        yield 0, "noise_db", f.low, ""
+        yield 0, "noise_db", f.high, "" if f.low == f.high else "it says a range: how loud at your load?"
     elif f.unit == "kg":
         yield 0, "weight_kg", round(f.low, 2), ""
     elif f.unit == "A" and says(f.line, "outlet|receptacle|l14|l5|tt.?30|output"):
         yield 0, "outlet_a", f.high, ""
     elif f.unit == "V" and f.high >= 100:
-        yield 0, "volts", "120/240" if _both_volts(f.line) else "120" if f.high < 150 else "230", ""
+        yield 0, "volts", *_volts(f)
+
+
+# What says that amps are of each circuit: "15 A each", "circuits of 20 A", "20 A per circuit".
+EACH_PLACE = r"\beach\b|\bper\b|\bevery\b|\bof\s*$|\b(?:circuits?|places?|ways?|relays?) (?:of|at|with|rated)\b|:"
 
 
 def _transfer(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:
     near = f.near
     if f.unit == "A" and f.low == f.high:
-        if says(near, r"inlet|cord|generator|plug|\bl14|14.50|tt.?30"):
+        if says(near, r"[x×]\s*\d+\b"):  # "15 A x 6, 20 A x 4"
+            yield 2, "place_breaker_a", f.high, "it lists breakers of several sizes: which are yours?"
+        elif says(near, r"inlet|cord|generator|plug|\bl14|14.50|tt.?30"):
             yield 0, "inlet_a", f.high, ""
         elif says(near, r"breaker") and says(near, r"circuit|place|each|branch|way"):
             yield 0, "place_breaker_a", f.high, ""
         elif says(near, r"circuit|place|each|branch|relay|way"):
-            yield (
-                0,
-                "place_a",
-                f.high,
-                "" if not says(near, r"together|total|all|main") else "of each place, or of all together?",
-            )
+            plain = says(near, EACH_PLACE) and not says(near, r"together|total|all|main")
+            yield 0, "place_a", f.high, "" if plain else "of each place, or of all together?"
     elif f.unit in ("ms", "s") and says(f.line, r"switch|transfer|takes? ?over|changeover"):
         yield 0, "transfer_ms", f.high * (1000 if f.unit == "s" else 1), ""
     elif f.unit == "V" and f.high >= 100:

@@ -108,11 +108,13 @@ class SheetView:
 
     left: pieces with figures that were not taken
     missing: fields that must still be given
+    note: what holds for all of it, empty where nothing does
     """
 
     found: list[ReadView]
     left: list[str]
     missing: list[str]
+    note: str = ""
 
 
 def read_label(kind: SheetKind, text: str) -> SheetView:
@@ -125,7 +127,7 @@ def read_label(kind: SheetKind, text: str) -> SheetView:
     found = [ReadView(field=f.field, value=_typed(f.value), words=f.words, ask=f.ask) for f in sheet.found]
     said = {f.field for f in sheet.found}
     needed = [n.name for n in _notes(KINDS[kind]) if n.needed and n.name != "id" and n.name not in said]
-    return SheetView(found=found, left=list(sheet.left), missing=needed)
+    return SheetView(found=found, left=list(sheet.left), missing=needed, note=sheet.note)
 
 
 def sheet_text(data: bytes, name: str) -> SheetText:

@@ -9093,6 +9093,7 @@ export interface components {
          *
          *     left: pieces with figures that were not taken
          *     missing: fields that must still be given
+         *     note: what holds for all of it, empty where nothing does
          */
         SheetView: {
             /** Found */
@@ -9101,6 +9102,11 @@ export interface components {
             left: string[];
             /** Missing */
             missing: string[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * Site

@@ -80,6 +80,7 @@ function take(found: ReadView[]) {
     <span v-if="pages" class="soft small">{{ pages }}</span>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <template v-if="sheet">
+      <p v-if="sheet.note" class="small" role="status">{{ sheet.note }}</p>
       <p v-if="!sheet.found.length" role="status">Imbuto couldn’t read anything in it. Enter the figures below.</p>
       <ul v-else>
         <li v-for="f in sheet.found" :key="f.field">

@@ -22,13 +22,19 @@ async function readPage() {
     for (const f of taken) first.station[f.field] = f.value
     const name = said.found.find((f) => f.field === 'name')
     if (name) first.station.name = name.value
-    const asked = said.found.filter((f) => names[f.field] && f.ask).map((f) => `${names[f.field]}: ${f.ask}`)
+    const asked = said.found
+      .filter((f) => names[f.field] && f.ask)
+      .map((f) => `${names[f.field]} “${f.words}”: ${f.ask}`)
+    const none = asked.length
+      ? 'Nothing is filled in, because each value needs a look.'
+      : 'Imbuto found no capacity, output or outlets on this page. Type them in.'
     read.value = [
-      taken.length
-        ? `Read from the page: ${taken.map((f) => `${names[f.field]} “${f.words}”`).join(', ')}.`
-        : 'Imbuto found no capacity, output or outlets on this page. Type them in.',
+      said.note,
+      taken.length ? `Read from the page: ${taken.map((f) => `${names[f.field]} “${f.words}”`).join(', ')}.` : none,
       ...asked,
-    ].join(' ')
+    ]
+      .filter(Boolean)
+      .join(' ')
     pasting.value = taken.length === 0
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
