@@ -18,7 +18,9 @@ CHEMISTRY = (
 )
 COUNT_WORDS = {
     word: str(n)
-    for n, word in enumerate(["one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"], start=1)
+    for n, word in enumerate(
+        ["one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"], start=1
+    )
 }
 COUNTED = r"(?=[ -](?:switched |branch |backup |ac |household |wall )*(?:circuits?|places?|ways?|relays?|outlets?|sockets?)\b)"
 

@@ -104,6 +104,8 @@ def _cooling(said: str, found: FoundFigures) -> ReadText | None:
     token = found.peek("btu")
     if token is None:
         return None
+    if found.peek("w") is not None and found.peek("eer") is None:
+        return None  # its watts are told: the BTU are named as not taken
     btu, eer = found.use(token), found.take("eer")
     if not eer:
         rule = "BTU/h and tons show cooling, not power; add the EER from the label"

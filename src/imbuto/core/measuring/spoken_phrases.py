@@ -22,6 +22,10 @@ SHARES = {"half": 1 / 2, "third": 1 / 3, "quarter": 1 / 4, "fifth": 1 / 5, "tent
 JUMP = re.compile(
     rf"{N}\s*(k?)w\b.{{0,12}}\b(?:jumps?|rises?|goes|climbs?)\s+(?:up\s+)?to\s+{N}\s*(k?)w\b", re.IGNORECASE
 )
+DAYS_IN = {"day": 1, "week": 7}
+SECONDS = {"s": 1.0, "m": 60.0, "h": 3600.0}
+MINUTES_A_DAY = 1440
+MOST_DENOMINATOR = 16  # of a fraction that people type; above that a slash stands between two figures
 MONTHS = (
     "january|february|march|april|may|june|july|august|september|october|november|december"
     "|jan|feb|mar|apr|jun|jul|aug|sept?|oct|nov|dec"
@@ -66,6 +70,13 @@ def plainer(said: str) -> tuple[str, tuple[str, ...]]:
             f"{rest[0]}{whole}{part} {unit}{rest[1]}",
             f"{rest[0]}{small} {unit}{rest[1]}",
         )
+    if re.search(r"\b(?:3|three)[-\s]?phases?\b", said, re.IGNORECASE):
+        raise NotUnderstood("reading", said, "that is three-phase; a power station gives one phase. Enter its watts")
+    settings = re.search(r"(?<![\d.,/])(\d{2,5})\s*/\s*(\d{2,5})\s*(k?w(?:atts?)?)\b(?!\s*/)", said, re.IGNORECASE)
+    if settings and min(int(settings[1]), int(settings[2])) > MOST_DENOMINATOR:
+        rest = said[: settings.start()], said[settings.end() :]
+        each = [f"{rest[0]}{watts} {settings[3]}{rest[1]}" for watts in (settings[2], settings[1])]
+        raise NotUnderstood("reading", said, f"“{settings[0]}” names two settings; enter the one you use", *each)
     text, notes = in_digits(said), []
     span = re.search(rf"\b{N}{TO}{N}\s*(h|hrs?|hours?)\s*(?:(?:a|per|each|every|/)\s*day|daily)\b", text, re.I)
     if span and re.search(r"\d\s*k?w(?:atts?)?\b", text, re.I):
@@ -87,6 +98,15 @@ def in_digits(said: str) -> str:
     text = re.sub(r"\b(\d+)\s*([½¼¾])", lambda m: _plain(int(m[1]) + {"½": 0.5, "¼": 0.25, "¾": 0.75}[m[2]]), said)
     text = HUNDREDS.sub(_hundreds, text)
     text = IN_WORDS.sub(lambda m: str(NUMBERS[m[1].lower()]), text)
+    text = re.sub(r"\bhalf\s+an?\s+(?=k?wh\b|kilowatt)", "0.5 ", text, flags=re.IGNORECASE)
+    text = re.sub(r"\ba\s+quarter\s+(?:of\s+)?an?\s+(?=k?wh\b|kilowatt)", "0.25 ", text, flags=re.IGNORECASE)
+    for word, times in (("once", 1), ("twice", 2)):
+        text = re.sub(
+            rf"\b{word}\s+(?=(?:per|an?|each|every)\s+(?:day|week|month|year)\b|daily|weekly)",
+            f"{times} times ",
+            text,
+            flags=re.I,
+        )
     return re.sub(
         rf"\b(one|a|{NUMBER_WORD}|\d+)\s+and\s+a\s+half\b",
         lambda m: _plain(_value(m[1]) + 0.5),
@@ -163,8 +183,31 @@ def _days_apart(m: re.Match[str]) -> str | None:
     return f" in {_plain(hours if hours > 0 else hours + 168)} h"
 
 
+def _often(m: re.Match[str], times: str, period: str, length: str, unit: str) -> str:
+    """10 times a day for 3 minutes: minutes a day of what is told in watts, a share of the time of a motor."""
+    days = DAYS_IN[{"daily": "day", "weekly": "week"}.get(period.lower(), period.lower())]
+    minutes = _number(times) * _number(length) * SECONDS[unit[0].lower()] / 60 / days
+    if re.search(r"\d\s*(?:hp|horsepower)\b", m.string, re.IGNORECASE) and minutes <= MINUTES_A_DAY:
+        return f" {_plain(100 * minutes / MINUTES_A_DAY)}% of the time "
+    return f" for {_plain(minutes)} min a day "
+
+
+def _fraction_of_time(m: re.Match[str]) -> str | None:
+    """1/4 of the time."""
+    part, whole = int(m[1]), int(m[2])
+    return f" {round(100 * part / whole, 2):g}% of the time " if 0 < part <= whole else None
+
+
 def _each(m: re.Match[str]) -> str:
-    period = m[4] or {"daily": "day", "weekly": "week", "monthly": "month"}[m[5].lower()]
+    said = (m[4] or m[5]).lower()
+    period = {
+        "daily": "day",
+        "weekly": "week",
+        "monthly": "month",
+        "yearly": "year",
+        "yr": "year",
+        "annum": "year",
+    }.get(said, said)
     return f"{_plain(_number(m[1]) * _number(m[3]))} {m[2]} a {period}"
 
 
@@ -190,10 +233,6 @@ def _counted(m: re.Match[str]) -> str | None:
     if m[2] and m[2].lower() != m[4].lower():
         return None
     return f"{_plain(round(high - low, 6))} {m[4]} {m[5]} " if high > low else None
-
-
-DAYS_IN = {"day": 1, "week": 7}
-SECONDS = {"s": 1.0, "m": 60.0, "h": 3600.0}
 
 
 def _every(m: re.Match[str]) -> str | None:
@@ -267,14 +306,33 @@ PHRASES: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str | None]], ..
         (
             rf"\b{N}\s*(k?wh)\s*(?:per|a|an|each|every|/)\s*(?:cycle|load|run|wash|use|time)\b[\s,;:x×]*"
             rf"(?:at\s+)?{N}\s*(?:cycles?|loads?|runs?|washes|uses|times|x|×)?\s*"
-            r"(?:(?:per|a|each|every|/)\s*(day|week|month)\b|(daily|weekly|monthly)\b)",
+            r"(?:(?:per|a|each|every|/)\s*(day|week|month|year|yr|annum)\b|(daily|weekly|monthly|yearly)\b)",
             _each,
+        ),
+        (
+            rf"\b{N}\s*(k?wh)\s*,?\s*{N}\s*(?:times|x|×)\s*"
+            r"(?:(?:per|a|each|every|/)\s*(day|week|month|year|yr|annum)\b|(daily|weekly|monthly|yearly)\b)",
+            _each,
+        ),
+        (
+            rf",?\s*\b(?:about\s+)?{N}\s*(?:times|x|×)\s*(?:(?:per|a|each|every|/)\s*(day|week)|(daily|weekly))\b[\s,;]*"
+            rf"(?:for\s+|of\s+|at\s+)?{N}\s*{UNIT}\b(?:\s*each\b)?(?!\s*(?:per|a|an|every|/)\s*(?:day|h))",
+            lambda m: _often(m, m[1], m[2] or m[3], m[4], m[5]),
+        ),
+        (
+            rf",?\s*\b(?:for\s+)?{N}\s*{UNIT}\b(?:\s*each)?[\s,;]*{N}\s*(?:times|x|×)\s*"
+            r"(?:(?:per|a|each|every|/)\s*(day|week)|(daily|weekly))\b",
+            lambda m: _often(m, m[3], m[4] or m[5], m[1], m[2]),
         ),
         (
             rf"\b{N}\s*(k?wh)\s*(?:per|a|each|every|/)\s*weekday\b",
             lambda m: f"{_plain(_number(m[1]) * 5 / 7)} {m[2]} a day",
         ),
         (rf"\b(?:from\s+)?{DAY},?\s+{CLOCK}{TO}{DAY},?\s+{CLOCK}", _days_apart),
+        (
+            rf",?\s*\bsince\s+{DAY},?\s+{CLOCK}[\s,;]*(?:and\s+)?(?:now|until|till|to|it\s+is)\s+(?:it\s+is\s+)?{DAY},?\s+{CLOCK}",
+            _days_apart,
+        ),
         (rf",?\s*\b(?:on\s+)?(weekdays?|weekends?),?\s+(?:from\s+|between\s+)?{CLOCK}{TO}{CLOCK}(?![\d:])", _on_days),
         (rf",?\s*\b(?:from\s+|between\s+)?{CLOCK}{TO}{CLOCK}(?!\s*(?:[\d:%°]|(?!at\b)[a-z]))", _daily),
         (r"\b(\d+)\s*h\s+(\d{2})(?![\d.,:/]|\s*(?:h|m|w|k|v|a|%))", lambda m: f"{m[1]} h {m[2]} min"),
@@ -282,6 +340,11 @@ PHRASES: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str | None]], ..
             r",?\s*\b(?:it\s+)?(?:runs?|is on|on)?\s*(?:about\s+)?(?:a|one)?\s*"
             r"(half|third|quarter|fifth|tenth)\s+(?:of\s+)?the time\b",
             lambda m: f" {round(100 * SHARES[m[1].lower()], 2):g}% of the time",
+        ),
+        (r",?\s*\b(?:on\s+)?(?:for\s+)?(\d)/(\d{1,2})\s+of\s+(?:the\s+)?time\b", _fraction_of_time),
+        (
+            rf"^(.*?)\b{N}\s*(k?w(?:atts?)?)\s+(?:on\s+|in\s+)?(?:standby|stand-by|resting|idle)\s*[,;]\s*(?=.*\d\s*k?w\b)(.+)$",
+            lambda m: f"{m[1]}{m[4]}, {m[2]} {m[3]} standby",
         ),
         (rf",?\s*\bon\s+(?:for\s+)?{N}\s*{UNIT}?[\s,;]*(?:and\s+|then\s+)?off\s+(?:for\s+)?{N}\s*{UNIT}?\b", _on_off),
         (

@@ -68,13 +68,31 @@ def _understood(text: str, volts: int) -> ReadText:
             ) from None
         if result is not None:
             told = _told(result, found)
-            told = replace(told, notes=(*told.notes, *phrases))
+            told = replace(told, notes=_agreeing(told.notes, phrases))
             if begins is not None:
                 told = replace(told, begins=begins, ends=ends, echo=f"{told.echo} From {begins} to {ends}.")
             return _checked(said, told)
     raise NotUnderstood("reading", said, "there is no figure with a unit; try 950 W, or 0.43 kWh in 6.5 h")
 
 
+def _agreeing(notes: tuple[str, ...], phrases: tuple[str, ...]) -> tuple[str, ...]:
+    """With what was rewritten; what was rewritten and then not taken is named as typed, once."""
+    first = next((n for n in notes if n.startswith(NOT_TAKEN)), "")
+    left = first.removeprefix(NOT_TAKEN).removesuffix(".").split(", ") if first else []
+    kept = []
+    for phrase in phrases:
+        typed, _, written = phrase.partition(" is taken as ")
+        lost = [x for x in left if re.search(r"\d", x) and x in written]
+        if lost:
+            words = written.removesuffix(".").split()
+            left = [typed, *(x for x in left if x not in lost and not set(x.split()) <= set(words))]
+        else:
+            kept.append(phrase)
+    rest = [n for n in notes if n != first]
+    return (*([f"{NOT_TAKEN}{', '.join(left)}."] if left else []), *rest, *kept)
+
+
+NOT_TAKEN = "Not taken: "
 DATES = re.compile(r"(?:\bfrom\s+)?(\d{4}-\d\d-\d\d)\s*(?:to|until|–|—|-|→)\s*(\d{4}-\d\d-\d\d)", re.IGNORECASE)
 
 
@@ -102,8 +120,12 @@ def _keeping(error: NotUnderstood, said: str, name: str) -> tuple[str, str]:
 
     kept = [x for x in (error.suggestion, error.other) if x and keeps(x)]
     if name and kept:  # a load that was named stays named
-        kept = [x if name.lower() in x.lower() else f"{name} {x}" for x in kept]
+        kept = [x if _letters(name) in _letters(x) else f"{name} {x}" for x in kept]
     return (kept[0] if kept else "", kept[1] if len(kept) > 1 else "")
+
+
+def _letters(text: str) -> str:
+    return re.sub(r"[\W_]+", "", text.lower())
 
 
 def _told(u: ReadText, found: FoundFigures) -> ReadText:
@@ -128,7 +150,7 @@ def _told(u: ReadText, found: FoundFigures) -> ReadText:
     gone = [t.text for t in found.tokens if t.used and not _stands(t, echo)]
     echo = f"{', '.join(gone)}: {echo}" if gone else echo
     left = found.left
-    notes = (f"Not taken: {', '.join(left)}.", *u.notes) if left else u.notes
+    notes = (f"{NOT_TAKEN}{', '.join(left)}.", *u.notes) if left else u.notes
     count = int(found.count.value) if counted and found.count is not None else 1
     return replace(
         u,
