@@ -106,7 +106,9 @@ def _tells(text: str) -> bool:
 def _sentences(text: str) -> str:
     """A text without the sentences that speak of health or absence. A drawing keeps all but such words."""
     if text.lstrip().startswith("<svg"):
-        return re.sub(HEALTH, "appliance", text, flags=re.IGNORECASE)
+        return re.sub(
+            ABSENT, "may be unplugged", re.sub(HEALTH, "appliance", text, flags=re.IGNORECASE), flags=re.IGNORECASE
+        )
     each = re.split(r"(?<=[.!?])\s+", text)
     return " ".join(s for s in each if not _tells(s))
 
