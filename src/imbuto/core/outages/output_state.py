@@ -15,12 +15,13 @@ from imbuto.core.outages.energy_course import EnergyCourse
 
 SHOWN_W = 20.0  # a display may hide less than this; planning default
 GRAIN = 0.01  # of a gauge that shows whole percents
+GAUGE_BENDS = 0.04  # so far off a gauge may be near empty; planning default
 FAR, FAR_SIGMAS = 0.06, 4.0  # a line is asked about where it is so far from what is expected; planning defaults
 DRAWN_SPREAD = 0.30  # one sigma of what is drawn between two lines, before anything is learnt; planning default
 AGREE = 0.03  # two lines agree where the second is so near to what the first leads to; planning default
 
 OutputState = Literal["on", "off", "ask"]
-Reason = Literal["", "said", "empty", "no_watts", "charged", "past"]
+Reason = Literal["", "said", "empty", "low", "no_watts", "charged", "past"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,8 +45,9 @@ class OutputNow:
     """The output as the lines leave it.
 
     state: on, off, or to be looked at
-    reason: what shows it off: it was said, its charge was at the stop level, no watts where something should draw; or
-        why it is to be looked at: 0 W where everything may rest, charged after it was off, past the hour
+    reason: what shows it off: it was said, its charge was well below the stop level or 0, no watts where something
+        should draw; or why it is to be looked at: its charge was at the stop level, 0 W where everything may rest,
+        charged after it was off, past the hour
     since_h: the last hour at which it was on, where it is not
     by_h: the first hour at which it was not
     spans: from and to, hours, in which it was off before it came on again
@@ -61,7 +63,7 @@ class OutputNow:
 def output_now(lines: Sequence[OutputLine], *, floor: float, steady_w: Callable[[float], float]) -> OutputNow:
     """Whether the output is on, as the lines leave it.
 
-    lines: in their order
+    lines: in their order; of a line that is not believed the charge is left out
     floor: charge at which it stops, 0 to 1
     steady_w: W that never rest, by hour
     """
@@ -72,7 +74,8 @@ def output_now(lines: Sequence[OutputLine], *, floor: float, steady_w: Callable[
     spans: list[tuple[float, float]] = []
     for line in lines:
         found, why = _read(line, state, charge, floor, steady_w(line.hour))
-        if found != "on" and state == "on":
+        # A line that only asked shows no off: that is known from the first that does, unless it was off before.
+        if found != "on" and (state == "on" or (state == "ask" and found == "off" and reason != "charged")):
             off_h = line.hour
         if found == "on":
             if state == "off":
@@ -105,8 +108,10 @@ def _read(
         return "off", "said"
     if line.output == "on" or (line.out_w or 0.0) > 0:
         return "on", ""
-    if line.charge is not None and line.charge <= floor + GRAIN / 2:
+    if line.charge is not None and line.charge <= max(floor - GAUGE_BENDS, 0.0) + GRAIN / 2:
         return "off", "empty"
+    if line.charge is not None and line.charge <= floor + GRAIN / 2:
+        return (state, "") if state == "off" else ("ask", "low")
     if state == "off" and line.charge is not None and charge is not None and line.charge > charge + 2 * GRAIN:
         return "ask", "charged"
     if line.out_w is not None:

@@ -204,6 +204,11 @@ def _output_says(k: StoreHistory) -> str:
         return f"{name} has been off {when}.{why} Its loads are without power until you bring it back."
     if o.reason == "charged":
         return f"{name} was off and has been charged since. Is its output on again? Note “on” or “off”."
+    if o.reason == "low":
+        return (
+            f"{name} was down to its stop level at {by}. Is its output still on? Check whether one of its loads works, "
+            "and note “on” or “off”."
+        )
     if o.reason == "past":
         return f"{name} has probably stopped by now. Look at its display, and note what it shows, or “off”."
     return (

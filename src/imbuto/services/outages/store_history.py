@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Container, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -93,7 +93,9 @@ class StoreHistory:
         """The first hour at which it was off, None where its lines show it on until the end."""
         if self.output.spans:
             return self.output.spans[0][0]
-        return self.output.by_h if self.output.state == "off" else None
+        # Once the outage is over, a last line at the stop level that nobody followed with “on” is where it stopped.
+        over = self.live.ended is not None and self.output.reason == "low"
+        return self.output.by_h if self.output.state == "off" or over else None
 
     @property
     def course(self) -> EnergyCourse:
@@ -169,14 +171,15 @@ def _read_so_far(v: Verdict, run: Run, live: Live, now: datetime, shown: Sequenc
     every = sorted(own, key=lambda n: hour_noted(live, n))
     lines = [n for n in every if hour_noted(live, n) <= here + CLOCKS_APART_H]
     steady = _steady_w(run, live)
+    start = GaugeReading(0.0, live.charges.get(source.id, 1.0))
+    _, doubted = _believed(start, lines, shown, live, _course(run, load, came), run)
     output = output_now(
-        _output_lines(lines, shown, live),
+        _output_lines(lines, shown, live, doubted),
         floor=_stop_charge(run),
         steady_w=lambda h: float(steady[min(max(int(h / step), 0), len(steady) - 1)]),
     )
     off = [*output.spans, *([(output.by_h, here)] if output.state == "off" else [])]
     load = without(load, off, step)
-    start = GaugeReading(0.0, live.charges.get(source.id, 1.0))
     read, unlikely = _believed(start, lines, shown, live, _course(run, load, came), run)
     return StoreHistory(
         verdict=v,
@@ -241,9 +244,11 @@ def _steady_w(run: Run, live: Live) -> FloatArray:
     return total
 
 
-def _output_lines(lines: Sequence[GaugeNote], shown: Sequence[FaceRow], live: Live) -> list[OutputLine]:
-    """All that shows whether the output is on, in its order."""
-    noted = [OutputLine(hour_noted(live, n), n.charge, n.out_w, n.output) for n in lines]
+def _output_lines(
+    lines: Sequence[GaugeNote], shown: Sequence[FaceRow], live: Live, doubted: Container[str]
+) -> list[OutputLine]:
+    """All that shows whether the output is on, in its order; not the charge of a line that nothing explains."""
+    noted = [OutputLine(hour_noted(live, n), None if n.id in doubted else n.charge, n.out_w, n.output) for n in lines]
     watched = [OutputLine(hour_of(live, f.at), f.charge, f.out_w) for f in shown]
     return sorted([*noted, *watched], key=lambda x: x.hour)
 
