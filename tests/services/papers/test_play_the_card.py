@@ -21,6 +21,7 @@ from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.sources import AwayTimes, SetOut
 from imbuto.core.plan.system import Part, resolve
 from imbuto.core.switching.running_acts import running_acts
+from imbuto.formats.documents import HOME, OUTAGE, PLAN
 from imbuto.services.desk.demo import DEMO_HOMES
 from imbuto.services.desk.judging import Documents
 from imbuto.services.papers.sheet_registry import as_pdf, page
@@ -249,25 +250,51 @@ def test_following_the_printed_card_gives_the_hours_it_promises(planner, home):
             promised = planner.answer_of(home, plan.id, outage.id)
             if promised.run is None:
                 continue
-            pdf = as_pdf(page(planner, home, plan.id, outage.id, "run-card", fonts="file"))
-            printed = " ".join(" ".join(p.extract_text() for p in PdfReader(io.BytesIO(pdf)).pages).split())
-            printed = re.sub(r"\s*•\s*", " ", printed)
             begun = as_left(documents.home, plan, outage, documents.catalogue, documents.outages.values())
-            lived = played(documents, plan, begun, acts_in(printed))
+            lived = played(documents, plan, begun, printed_acts(planner, home, plan.id, outage.id))
             for a, b in zip(lived.stations, promised.stations, strict=True):
                 assert same(a.run.hours, b.run.hours), (plan.id, outage.id, a.run.hours, b.run.hours)
             tried += 1
     assert tried >= 1
 
 
+def printed_acts(planner, home: str, plan: str, outage: str) -> str:
+    """What is done while it runs, as the text of the printed card has it."""
+    pdf = as_pdf(page(planner, home, plan, outage, "run-card", fonts="file"))
+    printed = " ".join(" ".join(p.extract_text() for p in PdfReader(io.BytesIO(pdf)).pages).split())
+    return acts_in(re.sub(r"\s*•\s*", " ", printed))
+
+
+def generated(seed: int):
+    """A home with a plan that has something to do along the way, and an outage."""
+    home, plan, outage = random_several(seed) if seed % 2 else random_plan(seed)
+    if not home.catalogue.stations:
+        home = replace(home, catalogue=KIT)
+    return home, sets_out_some(bank_turns_some(left_on_some(plan, seed), seed), seed), outage
+
+
+def test_following_the_printed_card_of_a_generated_plan_gives_the_hours_it_promises(planner):
+    followed = 0
+    for seed in range(breadth(4, 200)):
+        home, plan, outage = generated(seed)
+        state = planner.add(HOME.write(home), [PLAN.write(plan)], [OUTAGE.write(outage)])
+        documents = planner.documents(planner.state(state.id))
+        promised = planner.answer_of(state.id, plan.id, outage.id)
+        if any(a.run is not None for a in promised.stations):
+            begun = as_left(documents.home, plan, outage, documents.catalogue, documents.outages.values())
+            lived = played(documents, plan, begun, printed_acts(planner, state.id, plan.id, outage.id))
+            for a, b in zip(lived.stations, promised.stations, strict=True):
+                if a.run is not None and b.run is not None:
+                    assert same(a.run.hours, b.run.hours), (seed, a.part.source.id, a.run.hours, b.run.hours)
+            followed += 1
+    assert followed >= breadth(2, 150)
+
+
 def test_following_the_card_of_a_generated_plan_gives_the_hours_it_promises():
     """The words of the card, without its paper."""
     changed = 0
     for seed in range(breadth(30, 200)):
-        home, plan, outage = random_several(seed) if seed % 2 else random_plan(seed)
-        if not home.catalogue.stations:
-            home = replace(home, catalogue=KIT)
-        plan = sets_out_some(bank_turns_some(left_on_some(plan, seed), seed), seed)
+        home, plan, outage = generated(seed)
         documents = Documents(home, {plan.id: plan}, {outage.id: outage}, home.catalogue.over(shipped()), str(seed))
         parts = resolve(documents.home, plan, documents.catalogue).parts
         promised = judge(documents.home, plan, outage, documents.catalogue, with_moves=False)
