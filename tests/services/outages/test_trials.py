@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 
 import pytest
+from pydantic import TypeAdapter
 
 from imbuto.core.advice.house_totals import chosen_day_wh
-from imbuto.core.basics.errors import ImbutoError, NotFound
+from imbuto.core.basics.errors import ImbutoError, InvalidValue, NotFound
+from imbuto.core.equipment.power_station import Station
+from imbuto.core.everyday.grid_limits import gives_w
+from imbuto.core.outages.proving.test_lessons import on_grid_share
 from imbuto.core.plan.system import resolve
 from imbuto.services.outages.logbook import as_csv, logbook, take_energy
 from imbuto.services.outages.outage_now import begin, live_view
@@ -137,6 +142,53 @@ def test_a_run_down_is_offered_as_one_edit_and_the_hours_follow(planner):
     planner.edit(HOME, planner.rev(HOME), "less", "Fewer", [plan], None)
     again = next(p.due for p in trials_of(planner, HOME, "ten-place", OUTAGE, later) if p.procedure.id == "rundown")
     assert again == "the plan has changed since"
+
+
+def test_what_a_station_gives_beside_the_grid_is_seen_and_offered(planner):
+    """House 2,000, 5,000, 8,000 W: the station gives 2,000, 5,000 and then 6,200 of it, the grid the other 1,800."""
+    rows = []
+    for i, (house, unit, mains) in enumerate([(2000, 2000, 0), (5000, 4990, 10), (8000, 6200, 1800)]):
+        at = NOW + timedelta(minutes=2 * i)
+        rows += [("house", at, house, None), ("unit1", at, unit, None), ("grid", at, mains, None)]
+    trial(planner, "two-panels", "on_grid@main", rows)
+
+    def taught():
+        found = {p.procedure.id: p for p in trials_of(planner, HOME, "two-panels", OUTAGE, NOW)}
+        return found["on_grid@main"].last.teaching
+
+    assert "Copy it to your own list" in taught().problem  # it ships, and is nobody's to change
+    own = planner.documents(planner.state(HOME)).catalogue.stations["tun"]
+    put(planner, "/catalogue/stations/tun", TypeAdapter(Station).dump_python(replace(own, name="My Tun"), mode="json"))
+    assert taught().problem == ""
+    assert "6,200 W at the most" in taught().found
+    planner.edit(HOME, planner.rev(HOME), "share", taught().label, taught().ops, ("two-panels", OUTAGE))
+    documents = planner.documents(planner.state(HOME))
+    x = next(
+        x for x in resolve(documents.home, documents.plans["two-panels"], documents.catalogue).parts if x.by_device
+    )
+    assert gives_w(x) == pytest.approx(6200)
+
+
+@pytest.mark.parametrize(
+    ("house", "units", "mains", "words"),
+    [
+        ([1000, 2000, 3000], [[1000, 2000, 3000]], [0, 0, 10], "never supplied the rest"),
+        ([1000, 2000], [[1000, 1500]], [0, 500], "3 steps or more"),
+        ([1000, 2000, 3000], [[1000, 1500]], [0, 500, 1500], "at each one every figure"),
+        ([1000, 2000, 3000], [[1000, 1500, 1500]], [0, 500, 200], "add up"),
+    ],
+)
+def test_steps_that_show_no_limit_are_refused_with_what_to_do(house, units, mains, words):
+    with pytest.raises(InvalidValue) as refused:
+        on_grid_share(house, units, mains)
+    assert words in refused.value.sentence
+
+
+def test_the_most_beside_the_grid_is_the_sum_of_the_units():
+    found = on_grid_share(
+        [1000, 3000, 5000, 6000], [[500, 1500, 1900, 1900], [500, 1500, 1800, 1900]], [0, 0, 1300, 2200]
+    )
+    assert found.most_w == 3800
 
 
 def test_starts_that_held_are_kept_and_failed_lines_say_so(planner):

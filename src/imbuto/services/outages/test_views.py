@@ -11,14 +11,16 @@ from imbuto.core.advice.verdict import Verdict, judge_one
 from imbuto.core.basics.clock import grid
 from imbuto.core.basics.errors import InvalidValue, NotFound
 from imbuto.core.basics.units import hours_text, number_text
+from imbuto.core.everyday.grid_limits import gives_w
 from imbuto.core.home.loads import Load
 from imbuto.core.home.logbook_entries import Row, Trial
 from imbuto.core.light.solar_light import taken_w
 from imbuto.core.limits.assumed_ends import at_ends
 from imbuto.core.limits.instants import instants
 from imbuto.core.outages.proving.plan_tests import CELLS, procedures
-from imbuto.core.outages.proving.test_lessons import run_down, suns_factor
+from imbuto.core.outages.proving.test_lessons import on_grid_share, run_down, suns_factor
 from imbuto.core.outages.proving.test_procedures import WHO, Procedure
+from imbuto.core.plan.linked_units import combined_station
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.system import Part, resolve
@@ -200,6 +202,8 @@ def _teaching(documents: Documents, plan: Plan, outage: Outage, p: Procedure, tr
         ops, found = _TEACHERS[kind](documents, plan, x, outage, trial)
     except InvalidValue as error:
         return Teaching(label="", found="", ops=[], before="", after="", kept=trial.kept, problem=error.sentence)
+    if not ops:  # it was found, and stands where nobody can change it from here
+        return Teaching(label="", found="", ops=[], before="", after="", kept=trial.kept, problem=found)
     before = judge_one(documents.home, plan, outage, documents.catalogue, key)
     after = judge_one(documents.home, _applied(plan, ops), outage, documents.catalogue, key)
     return Teaching(
@@ -323,24 +327,46 @@ def _leg_of(x: Part, load: Load) -> str:
     return next(iter(legs)) if len(legs) == 1 and len(x.station.legs) > 1 else ""
 
 
+SHIPPED = "This station ships with Imbuto. Copy it to your own list under Equipment, and enter it there."
+
+
 def _from_sharing(documents: Documents, _plan: Plan, x: Part, _outage: Outage, trial: Trial) -> tuple[list[Json], str]:
     one, most = _one(trial, "one"), _one(trial, "most")
     if one is None or most is None or most.value <= 0 or one.value > most.value:
         raise InvalidValue("sharing", "", "enter the lowest and the highest watts of any unit")
     units = x.source.units
     share = round(min(max(((units - 1) * one.value + most.value) / (units * most.value), 0.5), 1.0), 3)
+    said = f"Together they supply {100 * share:.0f}% of what they supply one by one, before the first is at its limit."
     own = documents.home.catalogue.stations.get(x.unit.id)
     if own is None:
-        raise InvalidValue(
-            "sharing",
-            f"{100 * share:.0f}%",
-            "this station ships with Imbuto; copy it to your own list under Equipment, and enter the share there",
-        )
+        return [], f"{said} {SHIPPED}"
     ops = [{"doc": "home", "op": "replace", "path": f"/catalogue/stations/{own.id}/parallel_share", "value": share}]
-    return (
-        ops,
-        f"Together they supply {100 * share:.0f}% of what they supply one by one, before the first is at its limit.",
-    )
+    return ops, said
 
 
-_TEACHERS = {"rundown": _from_run_down, "day_sun": _from_sun, "starts": _from_starts, "sharing": _from_sharing}
+def _from_on_grid(documents: Documents, _plan: Plan, x: Part, _outage: Outage, trial: Trial) -> tuple[list[Json], str]:
+    def noted(line: str) -> list[float]:
+        return [r.value for r in sorted(trial.rows.values(), key=lambda r: r.at) if r.line == line]
+
+    found = on_grid_share(noted("house"), [noted(f"unit{n + 1}") for n in range(x.source.units)], noted("grid"))
+    planned = number_text(gives_w(x))
+    said = f"With the grid there, it supplied {number_text(found.most_w)} W at the most. Planned: {planned} W."
+    own = documents.home.catalogue.stations.get(x.unit.id)
+    if own is None:
+        return [], f"{said} {SHIPPED}"
+    if own.on_grid_by_modules:
+        return [], f"{said} This station lists it by the number of modules. Change it there, under Equipment."
+    # What one unit gives, so that so many of them give what was seen.
+    whole = combined_station(replace(own, on_grid_w=1.0), x.source, documents.catalogue).on_grid_w
+    value = round(found.most_w / whole, 1)
+    ops = [{"doc": "home", "op": "replace", "path": f"/catalogue/stations/{own.id}/on_grid_w", "value": value}]
+    return ops, said
+
+
+_TEACHERS = {
+    "rundown": _from_run_down,
+    "day_sun": _from_sun,
+    "starts": _from_starts,
+    "sharing": _from_sharing,
+    "on_grid": _from_on_grid,
+}

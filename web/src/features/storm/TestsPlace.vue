@@ -132,7 +132,7 @@ function keep() {
           </section>
           <section v-if="trial?.teaching" class="teaching">
             <h2 class="third">What you learn</h2>
-            <p v-if="trial.teaching.problem" class="soft">Nothing yet: {{ trial.teaching.problem }}</p>
+            <p v-if="trial.teaching.problem" class="soft">{{ trial.teaching.problem }}</p>
             <template v-else>
               <p>{{ trial.teaching.found }}</p>
               <p v-if="trial.teaching.before !== trial.teaching.after">

@@ -9,6 +9,8 @@ import numpy as np
 
 from imbuto.core.basics.measures import least_text
 from imbuto.core.basics.units import number_text
+from imbuto.core.everyday.everyday_modes import can_do
+from imbuto.core.everyday.grid_limits import at_limit, gives_w
 from imbuto.core.limits.rules.generator_limits import FAR_M
 from imbuto.core.outages.possible_steps import is_spared
 from imbuto.core.outages.proving.commissioning import commissioning_procedures
@@ -44,6 +46,7 @@ def procedures(each: Sequence[Part], runs: Mapping[str, tuple[Run, Run | None]])
         at = f"@{x.source.id}" if len(own) > 1 else ""
         found += [
             *_limit(x, at),
+            *_on_grid(x, at),
             *_starts(x, at),
             *_run_down(x, at),
             *_days(x, at, runs),
@@ -182,6 +185,7 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
         ),
         stop=f"At {number_text(NEAR_LIMIT * amps * volts)} W{a_leg}, a smell, or a plug too hot to hold.",
         lines=(
+            *_each_step(x, "add one load at a time"),
             *(
                 TestLine(
                     id=f"leg{leg}",
@@ -198,6 +202,40 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
             TestLine(id="fans", what="Fans and noise are bearable at the station's location"),
             TestLine(id="faults", what="No fault on its display"),
         ),
+    )
+
+
+def _each_step(x: Part, act: str, *, grid: bool = False) -> Iterator[TestLine]:
+    """What is noted at every step of a load that is stepped up: house, each unit, and the grid where it is there."""
+    yield TestLine(id="house", what=f"At each step, {act}: watts the house uses", unit="W", many=True)
+    units = x.source.units
+    for n in range(1, units + 1):
+        which = f"unit {n}" if units > 1 else x.station.name
+        yield TestLine(id=f"unit{n}", what=f"At the same step: watts {which} supplies", unit="W", many=True)
+    if grid:
+        yield TestLine(id="grid", what="At the same step: watts from the grid", unit="W", many=True)
+
+
+def _on_grid(x: Part, at: str) -> Iterator[Procedure]:
+    """Where the grid fills in, what the station supplies at most beside it can be seen. It is rarely listed."""
+    if at_limit(x) != "fills_in" or not {"sun", "store"} & set(can_do(x).uses):
+        return
+    most = number_text(gives_w(x))
+    life = any(f.load.purpose == "life" for f in x.fed)
+    yield Procedure(
+        id=f"on_grid{at}",
+        title=_named(x, at, "Its share beside the grid"),
+        why=f"With the grid there, {x.station.name} supplies up to a limit of its own, and the grid the rest. The plan "
+        f"counts on {most} W.",
+        cautions=(
+            *((SECOND,) if life else ()),
+            "Set it to supply the house from the battery, with the grid on.",
+            "Use loads that are in the plan. Put in one after the other, and wait a minute each time.",
+        ),
+        stop="As soon as the grid supplies the rest for two steps, or at a smell or a hot plug.",
+        ends="As before: the setting you had, and the loads you use.",
+        lines=tuple(_each_step(x, "put in one more load", grid=True)),
+        teaches="what it supplies together with the grid",
     )
 
 

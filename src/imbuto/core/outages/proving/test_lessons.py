@@ -1,5 +1,5 @@
-"""What tests teach in figures: own draw and capacity from a run-down at two levels, the sun's factor from a best
-hour."""
+"""What tests teach in figures: own draw and capacity from a run-down at two levels, the sun's factor from a best hour,
+what a station gives beside the grid from a stepped load."""
 
 from __future__ import annotations
 
@@ -13,6 +13,9 @@ from imbuto.core.basics.errors import InvalidValue
 LEAST_POINTS = 4  # at each level; ten are asked for
 LEAST_DROP = 0.04  # of charge at each level: under that a step of the gauge is too much of it
 NOTED_H = 1 / 60  # a change of the gauge is noted within so long; planning default
+LEAST_STEPS = 3  # of a stepped load
+LEAST_GRID_W = 50.0  # less than this from the grid is a meter's error; planning default
+MOST_APART = 0.15  # of the house's watts that the station's and the grid's may differ by; planning default
 GAUGE_SPREAD = 0.001  # of a charge noted just as it changes: one sigma; planning default
 
 
@@ -103,3 +106,38 @@ def suns_factor(measured_w: float, expected_w: float, most_w: float) -> float:
             "from 0.3 to 1.2 is believable; was the sky clear, and the battery not full?",
         )
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class OnGridShare:
+    """What a stepped load on the grid found.
+
+    most_w: AC W that the units gave together where the grid gave the rest
+    apart_w: the most by which the house and the sum differed at a step
+    """
+
+    most_w: float
+    apart_w: float
+
+
+def on_grid_share(house: Sequence[float], units: Sequence[Sequence[float]], grid: Sequence[float]) -> OnGridShare:
+    """The most that the units gave beside the grid, from the watts noted at each step, in their order.
+
+    Raises InvalidValue where the steps don't match, or the grid never gave the rest.
+    """
+    steps = len(house)
+    if steps < LEAST_STEPS or any(len(x) != steps for x in (*units, grid)):
+        told = ", ".join(str(len(x)) for x in (house, *units, grid))
+        raise InvalidValue("steps", told, f"note {LEAST_STEPS} steps or more, and at each one every figure")
+    sums = [sum(x) for x in zip(*units, strict=True)]
+    beside = [s for s, g in zip(sums, grid, strict=True) if g >= LEAST_GRID_W]
+    if not beside:
+        raise InvalidValue(
+            "steps", f"{max(sums):.0f} W", "the grid never supplied the rest; the limit is higher. Add more load"
+        )
+    apart = max(abs(h - s - g) for h, s, g in zip(house, sums, grid, strict=True))
+    if apart > MOST_APART * max(house):
+        raise InvalidValue(
+            "steps", f"{apart:.0f} W", "the station's and the grid's watts don't add up to the house's; note them again"
+        )
+    return OnGridShare(max(beside), apart)
