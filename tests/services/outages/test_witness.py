@@ -195,7 +195,6 @@ def test_with_bent_gauges_slips_late_lines_and_clock_changes_no_state_is_told_th
         assert not {"dark-main", "read-main", "low-main"} & acts
     assert near / far >= 0.9
     assert held / far >= 0.87
-    print(near / far, held / far, far)
 
 
 def test_after_a_charge_it_learns_again_and_asks_whether_it_is_on(planner):
