@@ -160,7 +160,7 @@ def test_what_a_station_gives_beside_the_grid_is_seen_and_offered(planner):
     own = planner.documents(planner.state(HOME)).catalogue.stations["tun"]
     put(planner, "/catalogue/stations/tun", TypeAdapter(Station).dump_python(replace(own, name="My Tun"), mode="json"))
     assert taught().problem == ""
-    assert "6,200 W at the most" in taught().found
+    assert "6,200 W at most" in taught().found
     planner.edit(HOME, planner.rev(HOME), "share", taught().label, taught().ops, ("two-panels", OUTAGE))
     documents = planner.documents(planner.state(HOME))
     x = next(

@@ -350,7 +350,7 @@ def _from_on_grid(documents: Documents, _plan: Plan, x: Part, _outage: Outage, t
 
     found = on_grid_share(noted("house"), [noted(f"unit{n + 1}") for n in range(x.source.units)], noted("grid"))
     planned = number_text(gives_w(x))
-    said = f"With the grid there, it supplied {number_text(found.most_w)} W at the most. Planned: {planned} W."
+    said = f"Together with the grid, it supplied {number_text(found.most_w)} W at most. Planned: {planned} W."
     own = documents.home.catalogue.stations.get(x.unit.id)
     if own is None:
         return [], f"{said} {SHIPPED}"

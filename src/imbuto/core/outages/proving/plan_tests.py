@@ -224,9 +224,9 @@ def _on_grid(x: Part, at: str) -> Iterator[Procedure]:
     life = any(f.load.purpose == "life" for f in x.fed)
     yield Procedure(
         id=f"on_grid{at}",
-        title=_named(x, at, "Its share beside the grid"),
-        why=f"With the grid there, {x.station.name} supplies up to a limit of its own, and the grid the rest. The plan "
-        f"counts on {most} W.",
+        title=_named(x, at, "How much it supplies together with the grid"),
+        why=f"While the grid is on, {x.station.name} supplies power up to a limit, and the grid supplies the rest. The plan "
+        f"counts on {most} W from the station.",
         cautions=(
             *((SECOND,) if life else ()),
             "Set it to supply the house from the battery, with the grid on.",
