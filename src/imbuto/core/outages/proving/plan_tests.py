@@ -225,8 +225,8 @@ def _on_grid(x: Part, at: str) -> Iterator[Procedure]:
     yield Procedure(
         id=f"on_grid{at}",
         title=_named(x, at, "How much it supplies together with the grid"),
-        why=f"While the grid is on, {x.station.name} supplies power up to a limit, and the grid supplies the rest. The plan "
-        f"counts on {most} W from the station.",
+        why=f"While the grid is on, {x.station.name} supplies power up to a limit, and the grid supplies the rest. "
+        f"The plan counts on {most} W from the station.",
         cautions=(
             *((SECOND,) if life else ()),
             "Set it to supply the house from the battery, with the grid on.",
