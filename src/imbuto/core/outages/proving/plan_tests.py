@@ -185,7 +185,7 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
         ),
         stop=f"At {number_text(NEAR_LIMIT * amps * volts)} W{a_leg}, a smell, or a plug too hot to hold.",
         lines=(
-            *_each_step(x, "add one load at a time"),
+            *_each_step(x, "switch on one more load"),
             *(
                 TestLine(
                     id=f"leg{leg}",
@@ -207,13 +207,13 @@ def _limit(x: Part, at: str) -> Iterator[Procedure]:
 
 def _each_step(x: Part, act: str, *, grid: bool = False) -> Iterator[TestLine]:
     """What is noted at every step of a load that is stepped up: house, each unit, and the grid where it is there."""
-    yield TestLine(id="house", what=f"At each step, {act}: watts the house uses", unit="W", many=True)
+    yield TestLine(id="house", what=f"At each step, {act}: the watts that the house uses", unit="W", many=True)
     units = x.source.units
     for n in range(1, units + 1):
         which = f"unit {n}" if units > 1 else x.station.name
-        yield TestLine(id=f"unit{n}", what=f"At the same step: watts {which} supplies", unit="W", many=True)
+        yield TestLine(id=f"unit{n}", what=f"At the same step: the watts that {which} supplies", unit="W", many=True)
     if grid:
-        yield TestLine(id="grid", what="At the same step: watts from the grid", unit="W", many=True)
+        yield TestLine(id="grid", what="At the same step: the watts from the grid", unit="W", many=True)
 
 
 def _on_grid(x: Part, at: str) -> Iterator[Procedure]:
@@ -230,11 +230,11 @@ def _on_grid(x: Part, at: str) -> Iterator[Procedure]:
         cautions=(
             *((SECOND,) if life else ()),
             "Set it to supply the house from the battery, with the grid on.",
-            "Use loads that are in the plan. Put in one after the other, and wait a minute each time.",
+            "Use loads that are in the plan. Switch them on one after the other, and wait a minute each time.",
         ),
         stop="As soon as the grid supplies the rest for two steps, or at a smell or a hot plug.",
         ends="As before: the setting you had, and the loads you use.",
-        lines=tuple(_each_step(x, "put in one more load", grid=True)),
+        lines=tuple(_each_step(x, "switch on one more load", grid=True)),
         teaches="what it supplies together with the grid",
     )
 
