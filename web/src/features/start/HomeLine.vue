@@ -9,7 +9,9 @@ const props = defineProps<{ id: string; name: string }>()
 defineEmits<{ remove: [] }>()
 const query = useQuery({
   queryKey: computed(() => ['front', props.id]),
-  queryFn: () => answer(api.GET('/api/homes/{home_id}/front', { params: { path: { home_id: props.id } } })),
+  // Left before it is there, it is given up: with many homes the page after this one would wait behind them all.
+  queryFn: ({ signal }) =>
+    answer(api.GET('/api/homes/{home_id}/front', { params: { path: { home_id: props.id } }, signal })),
 })
 const front = computed(() => query.data.value as FrontView | undefined)
 const at = computed(() => `/home/${encodeURIComponent(props.id)}`)

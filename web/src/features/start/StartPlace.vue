@@ -25,7 +25,7 @@ const busy = ref(false)
 const asked = refDebounced(first.body, 250)
 const preview = useQuery({
   queryKey: computed(() => ['first-answer', asked.value]),
-  queryFn: () => answer(api.POST('/api/first-answer', { body: asked.value! })),
+  queryFn: ({ signal }) => answer(api.POST('/api/first-answer', { body: asked.value!, signal })),
   enabled: computed(() => asked.value !== null),
   placeholderData: keepPreviousData,
   retry: false,

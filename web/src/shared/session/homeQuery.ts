@@ -46,10 +46,10 @@ export function useHomeQuery<P extends HomePath>(address: P, options: Options<P>
   const query = computed(() => ({ ...(toValue(options.query) ?? {}) }))
   const found = useQuery({
     queryKey: computed(() => [address, path.value, followsEdits ? served.value : 0, query.value] as const),
-    queryFn: () => {
+    queryFn: ({ signal }) => {
       // The client's own overloads do not follow a path that is a type parameter; the types above are the check.
       const get = api.GET as (at: string, init: object) => Promise<{ data?: Answered<P>; response: Response }>
-      return answer(get(address, { params: { path: path.value, query: query.value } }))
+      return answer(get(address, { params: { path: path.value, query: query.value }, signal }))
     },
     enabled: computed(() => !!path.value.home_id && (toValue(options.enabled) ?? true)),
     // An answer about one home never stands in for one about another.
