@@ -33,7 +33,7 @@ def test_what_is_asked_is_answered_or_refused(tmp_path):
             for at in (case.path_parameters, case.query):
                 for key in set(at or {}) & set(GIVEN):
                     at[key] = GIVEN[key]
-            answer = case.call(headers=HERE)
+            answer = case.call(headers=HERE, timeout=120)
             case.validate_response(answer, checks=[not_a_server_error])
             if answer.status_code >= 400:
                 assert ErrorBody.model_validate(answer.json()).sentence

@@ -265,3 +265,19 @@ def test_what_a_car_keeps_for_its_drive_is_promised_in_no_place(planner):
     assert f"{100 * keeps:.0f}%" in settings
     card = text_of(page(planner, HOME, "car", OUTAGE, "run-card"))
     assert "lower the stop level" not in card
+
+
+@pytest.mark.parametrize(
+    ("plan", "outage"), [("ten-place", "january-ice"), ("cords-only", "evening-cut"), (PLAN, "evening-cut")]
+)
+def test_no_outage_counts_as_reaching_its_goal_where_the_verdict_says_it_does_not(planner, plan, outage):
+    said = planner.verdict(HOME, plan, outage)
+    ready, advised = everyday_view(planner, HOME, plan, outage).ready, curve(planner, HOME, plan, outage)
+    assert ready is not None
+    if said.reaches:
+        assert (ready.not_counted, ready.chance > 0.9) == ("", True)
+        return
+    assert ready.chance == ready.missed == 0
+    assert {p.chance for p in advised.points} == {0}
+    assert said.headline.label in ready.not_counted or said.headline.missing in ready.not_counted
+    assert advised.advice == ready.not_counted

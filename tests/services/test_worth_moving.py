@@ -7,7 +7,7 @@ import pytest
 
 from imbuto.core.advice.answer import judge
 from imbuto.services.everyday.plan_years import bills, years_of
-from imbuto.services.everyday.worth_moving import worth_moving
+from imbuto.services.everyday.worth.worth_moving import worth_moving
 from tests.demo import demo_copy
 
 HOME, OUTAGE = "saltgrass-house", "november-windstorm"

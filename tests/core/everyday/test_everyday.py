@@ -171,8 +171,8 @@ def test_readiness_rises_with_the_hold_and_money_falls():
     assert each[0][1] < each[1][1] < each[2][1]
     full = year_of(g, Everyday())
     r = readiness(full, 12)
-    assert r.chance == 1
     assert lasts(full, 12).min() == pytest.approx(12)
+    assert 0.9 <= r.chance < 1  # a guessed load may draw more
     assert len(r.by_month) == 12
     y = year_of(g, Everyday(rest="store", hold=0.2, resume=0.2, refill=0.2))
     assert 0.2 <= charge_at(y, datetime(2026, 7, 1, 19)) <= 1

@@ -6,11 +6,13 @@ from __future__ import annotations
 import random
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime
+from statistics import NormalDist
 
 import numpy as np
 import pytest
 
 from imbuto.core.basics.clock import Window, grid
+from imbuto.core.basics.evidence import lognormal_sigma
 from imbuto.core.equipment.catalogue import Catalogue
 from imbuto.core.everyday.grid_limits import at_limit
 from imbuto.core.everyday.off_grid import lacks_most, off_grid, with_storage, with_sun
@@ -106,6 +108,12 @@ def test_a_car_keeps_its_drive_on_ordinary_days_and_in_what_readiness_counts():
     assert readiness(full, 40).chance == 0
     usable = 60_000 * AT_20_C - 39_000
     assert lasts(full, 40).mean() == pytest.approx(usable / (600 / 0.93 + 250), rel=0.01)
+    # A goal that a draw of up to 1.10 times the expected one reaches: of five draws, three or four stay below that.
+    most = (usable / 20.7 - 250) * 0.93 / 600
+    sigma = lognormal_sigma(np.hypot(np.hypot(g.part.fed[0].load.relative_spread, 0.10), 0.03))
+    drawn = [np.exp(sigma * NormalDist().inv_cdf(share) - sigma * sigma / 2) for share in (0.1, 0.3, 0.5, 0.7, 0.9)]
+    assert readiness(full, 20.7).chance == pytest.approx(sum(x <= most for x in drawn) / 5)
+    assert 0.5 < readiness(full, 20.7).chance < 1
 
 
 @pytest.mark.parametrize(

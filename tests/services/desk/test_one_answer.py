@@ -10,7 +10,7 @@ from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.services.compare.estimate import as_text
 from imbuto.services.compare.plans_by_outage import compare
 from imbuto.services.desk.demo import DEMO_HOMES
-from imbuto.services.everyday.worth_it import worth
+from imbuto.services.everyday.worth.worth_it import worth
 from imbuto.services.first_page.home_summary import front_view
 from imbuto.services.papers.sheet_registry import page
 from tests.demo import demo_copy

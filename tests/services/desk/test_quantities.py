@@ -15,7 +15,7 @@ from imbuto.services.desk.demo import DEMO_HOMES
 from imbuto.services.desk.planner import Planner
 from imbuto.services.desk.quantities import QUANTITIES, Quantity, Subject, by_field
 from imbuto.services.everyday.everyday_views import everyday_view
-from imbuto.services.everyday.worth_it import worth
+from imbuto.services.everyday.worth.worth_it import worth
 from imbuto.services.house.house_views import whole_house_view
 from imbuto.services.source.sizing_views import looked_at, size_view
 from tests.breadth import breadth

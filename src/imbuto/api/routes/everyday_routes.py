@@ -26,8 +26,8 @@ from imbuto.services.everyday.saved_views import (
 from imbuto.services.everyday.tariff_files import give_tariff, take_tariff
 from imbuto.services.everyday.upkeep import KeepingView, as_calendar, upkeep_view
 from imbuto.services.everyday.what_if import More, WhatIfView, what_if
-from imbuto.services.everyday.worth_it import WorthView, worth
-from imbuto.services.everyday.worth_moving import WorthMovingView, worth_moving
+from imbuto.services.everyday.worth.worth_it import WorthView, worth
+from imbuto.services.everyday.worth.worth_moving import WorthMovingView, worth_moving
 
 router = APIRouter(prefix="/api", responses=ERRORS)
 

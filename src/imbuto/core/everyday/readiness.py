@@ -3,23 +3,28 @@ that hour."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from math import ceil
+from statistics import NormalDist
 
 import numpy as np
 
 from imbuto.core.basics.clock import FloatArray, grid
+from imbuto.core.basics.evidence import lognormal_sigma
 from imbuto.core.everyday.ordinary_year import LIKE, Year, uses, year_of
 from imbuto.core.everyday.year_ground import STEP_H, Ground
 from imbuto.core.plan.everyday_policy import Everyday
+from imbuto.core.run.band_members import DELIVERABLE, HABITS
 from imbuto.core.run.network import run_many
 from imbuto.core.run.run import line_stores
 from imbuto.core.run.run_switching import controls_of
 
 A_HOUR = round(1 / STEP_H)
 AT_ONCE = 6  # parts of a year that are run one after another, so that little memory is taken
+DRAWS = (0.1, 0.3, 0.5, 0.7, 0.9)  # shares of houses that stay below a draw, each the middle of a fifth
 OFTEN = 3.0  # how much likelier an outage is in a month in which most came; planning default
 
 
@@ -48,11 +53,14 @@ NOT_YET = Readiness(
 def readiness(y: Year, goal_h: float, months: Sequence[int] = ()) -> Readiness:
     """From every hour of the year.
 
+    What the loads draw and what the battery delivers is no surer here than in a verdict: the chance of each outage is
+    that of five draws, below which one house in ten, three in ten … nine in ten stay.
+
     goal_h: to reach
     months: in which outages are likelier, none for all alike. The sky is that of the year; a generator is left out.
     """
     hours = lasts(y, goal_h)
-    reached = (hours >= goal_h - 1e-9).astype(float)
+    reached = _chance_of_each(y, goal_h, hours)
     month = y.ground.months[::A_HOUR][: len(hours)]
     weight = np.where(np.isin(month, list(months)), OFTEN, 1.0) if months else np.ones(len(hours))
     chance = float((reached * weight).sum() / weight.sum())
@@ -67,13 +75,55 @@ def readiness(y: Year, goal_h: float, months: Sequence[int] = ()) -> Readiness:
     )
 
 
-def lasts(y: Year, goal_h: float) -> FloatArray:
+def _chance_of_each(y: Year, goal_h: float, expected_h: FloatArray) -> FloatArray:
+    """The chance of the goal for each beginning, in fifths; what reaches it drawing more, does drawing less.
+
+    expected_h: hours with the expected draw"""
+    factor = dict(zip(DRAWS, _draw_factors(y), strict=True))
+
+    def reaches(share: float, which: np.ndarray) -> np.ndarray:
+        if not len(which):
+            return np.zeros(0, dtype=bool)
+        drawn = replace(y, ground=_drawing(y.ground, factor[share]))
+        found: np.ndarray = lasts(drawn, goal_h, which) >= goal_h - 1e-9
+        return found
+
+    chance = np.zeros(len(expected_h))
+    over = expected_h >= goal_h - 1e-9
+    most, few = np.flatnonzero(over), np.flatnonzero(~over)
+    always = reaches(0.9, most)
+    chance[most] = np.where(always, 1.0, 0.6)
+    chance[most[~always]] += 0.2 * reaches(0.7, most[~always])
+    sometimes = reaches(0.1, few)
+    chance[few] = 0.2 * sometimes
+    chance[few[sometimes]] += 0.2 * reaches(0.3, few[sometimes])
+    return chance
+
+
+def _draw_factors(y: Year) -> list[float]:
+    """Factors on the expected draw for ``DRAWS``, as the band of a verdict varies it."""
+    fed = [f for x in y.ground.line for f in x.fed]
+    total = sum(f.load.average_w * f.load.count for f in fed)
+    loads = math.sqrt(sum((f.load.relative_spread * f.load.average_w * f.load.count) ** 2 for f in fed))
+    sigma = lognormal_sigma(math.hypot(loads / total if total > 0 else 0.0, HABITS, DELIVERABLE))
+    return [math.exp(sigma * NormalDist().inv_cdf(share) - sigma * sigma / 2) for share in DRAWS]
+
+
+def _drawing(g: Ground, factor: float) -> Ground:
+    """The ground with outages that draw more or less; its ordinary days are as they were."""
+    return replace(g, outage_w=g.outage_w * factor, tiers_w=g.tiers_w * factor)
+
+
+def lasts(y: Year, goal_h: float, which: np.ndarray | None = None) -> FloatArray:
     """Hours to the first dark of any station of the line from every hour of the year, the goal at most; (8760,).
+
+    which: hours of the year, ascending; None for all
 
     The stores, floors, pairs and what a car keeps are those of an outage; what takes turns by the charge goes by it."""
     g, half = y.ground, 2 * STEP_H
     n = max(ceil(goal_h / half - 1e-9), 1)
     starts = np.arange(0, g.loads_w.shape[1], A_HOUR)
+    starts = starts if which is None else starts[which]
     lead, stores = g.line[0], line_stores(g.line[0], LIKE)
     counted = _carrying(g)
     loads, tiers = _halves(g.outage_w), _halves(g.tiers_w)

@@ -8,17 +8,17 @@ from dataclasses import dataclass
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.everyday_modes import EverydayModes, can_do
 from imbuto.core.everyday.ordinary_year import Year, year_of
-from imbuto.core.everyday.readiness import NOT_YET, Readiness, readiness, ready_again_h, year_with_missed_switches
+from imbuto.core.everyday.readiness import Readiness, readiness, ready_again_h, year_with_missed_switches
 from imbuto.core.everyday.year_ground import STEP_H, Ground
 from imbuto.core.everyday.yearly_bill import YearlyBill, step_prices
 from imbuto.core.plan.entered.cost_entries import wear_a_kwh
-from imbuto.core.plan.entered.paperwork import unproven
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.itemised_costs import Purchase, items
 from imbuto.core.plan.stop_level import stop_level
 from imbuto.formats.csv_tables.csvout import table
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
+from imbuto.services.everyday.counted_readiness import counted_readiness, goal_of, not_counted
 from imbuto.services.everyday.everyday_figures import (
     DayFlow,
     MonthKwh,
@@ -55,6 +55,7 @@ class ReadinessView:
     chance, error: 0 to 1
     missed: the chance with one switch missed a month
     again: how long until at its hold again after an outage, in words
+    not_counted: why no outage counts as reaching the goal, whatever is stored; empty where the chance holds
     """
 
     goal_h: float
@@ -65,7 +66,7 @@ class ReadinessView:
     mean_h: float
     missed: float
     again: str
-    unproven: bool
+    not_counted: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -141,9 +142,8 @@ def _lived(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
     price = float(sum(p.price * p.count for p in _cells(g)))
     wear = wear_a_kwh(price, (1 - floor) * wh, station.cycle_life)
     out_kwh = y.cycles * wh * y.store.efficiency / 1000
-    goal = documents.outages[outage_id].goal_hours if outage_id in documents.outages else 24.0
-    months = documents.home.household.history.months
-    r = NOT_YET if unproven(plan.stages) else readiness(y, goal, months)
+    goal, why_not = goal_of(documents, outage_id), not_counted(documents, plan, outage_id)
+    r = counted_readiness(documents, y, goal, why_not)
     return EverydayView(
         source=key,
         station=station.name,
@@ -172,7 +172,7 @@ def _lived(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
         months=months_of(y),
         days=[mean_day(y, m) for m in (1, 4, 7, 10)],
         nights=nights_of(y),
-        ready=_ready_view(y, goal, r, waits=unproven(plan.stages)),
+        ready=_ready_view(y, goal, r, why_not),
     )
 
 
@@ -197,11 +197,11 @@ def _cells(g: Ground) -> list[Purchase]:
     return [p for p in items(x) if p.name in names]
 
 
-def _ready_view(y: Year, goal: float, r: Readiness, *, waits: bool) -> ReadinessView:
+def _ready_view(y: Year, goal: float, r: Readiness, why_not: str) -> ReadinessView:
     after = ready_again_h(y, stop_level(y.ground.part))
     with_missed = (
         readiness(year_with_missed_switches(y.ground, y.everyday), goal).chance
-        if y.everyday.modes and not waits
+        if y.everyday.modes and not why_not
         else r.chance
     )
     again = "not in three days" if after is None else hours_text(after) if after > 0 else "at once"
@@ -214,7 +214,7 @@ def _ready_view(y: Year, goal: float, r: Readiness, *, waits: bool) -> Readiness
         mean_h=r.mean_h,
         missed=with_missed,
         again=again,
-        unproven=waits,
+        not_counted=why_not,
     )
 
 

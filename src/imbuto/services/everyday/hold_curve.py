@@ -10,14 +10,14 @@ import numpy as np
 from imbuto.core.basics.units import hours_text
 from imbuto.core.everyday.everyday_modes import can_do
 from imbuto.core.everyday.ordinary_year import year_of
-from imbuto.core.everyday.readiness import NOT_YET, readiness
+from imbuto.core.everyday.readiness import NOT_YET
 from imbuto.core.everyday.year_ground import Ground
-from imbuto.core.plan.entered.paperwork import unproven
 from imbuto.core.plan.everyday_policy import Everyday
 from imbuto.core.plan.plan import Plan
 from imbuto.core.plan.stop_level import stop_level
 from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
+from imbuto.services.everyday.counted_readiness import counted_readiness, goal_of, not_counted
 from imbuto.services.everyday.plan_asked import asked_for
 from imbuto.services.everyday.plan_years import bills, ground_of
 from imbuto.services.everyday.year_answers import year_answer
@@ -70,12 +70,14 @@ def _curve(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
     if not can_do(g.part).uses:
         return CurveView(points=[], asked=None, asked_why="", advice="")
     policy = plan.everyday or Everyday()
-    goal = documents.outages[outage_id].goal_hours if outage_id in documents.outages else 24.0
-    points = []
+    goal, why_not = goal_of(documents, outage_id), not_counted(documents, plan, outage_id)
+    points: list[CurvePoint] = []
+    r, charges = NOT_YET, None
     for hold in np.linspace(min(stop_level(g.part), 0.95), 0.95, HOLDS):
         y = year_of(g, with_hold(policy, float(hold)))
         before, after = bills(documents, [y])
-        r = NOT_YET if unproven(plan.stages) else readiness(y, goal, documents.home.household.history.months)
+        if charges is None or not np.array_equal(charges, y.charges):  # it depends on nothing else of the year
+            r, charges = counted_readiness(documents, y, goal, why_not), y.charges
         points.append(
             CurvePoint(
                 hold=float(hold),
@@ -86,7 +88,7 @@ def _curve(documents: Documents, plan_id: str, outage_id: str, key: str, year: i
             )
         )
     asked, why = asked_hold(documents, g, plan)
-    advice = hold_advice(points, goal, documents.home.site.currency)
+    advice = why_not or hold_advice(points, goal, documents.home.site.currency)
     return CurveView(points=points, asked=asked, asked_why=why, advice=advice)
 
 

@@ -269,9 +269,8 @@ const needs = computed(() => view.value?.uses ?? [])
               ><Fig
                 :text="percent(dragged && Math.abs(drag - policy.hold) > 0.004 ? dragged.chance : view.ready.chance)"
             /></strong>
-            <span v-if="view.ready.unproven">
-              of outages: its activation isn’t proven, so it isn’t counted yet. Note the day under Papers &gt; Work and
-              permits
+            <span v-if="view.ready.not_counted" data-test="not-counted">
+              of outages reach {{ number(view.ready.goal_h) }} h. {{ view.ready.not_counted }}
             </span>
             <span v-else>
               of outages, at any hour of the year, reach {{ number(view.ready.goal_h) }} h (±
@@ -288,7 +287,7 @@ const needs = computed(() => view.value?.uses ?? [])
           </div>
         </div>
         <HoldCurve v-if="curve?.points.length" :curve="curve" :hold="drag" :currency="view.currency" />
-        <p v-if="curve?.advice" data-test="advice">
+        <p v-if="curve?.advice && !view.ready?.not_counted" data-test="advice">
           <b>{{ curve.advice }}</b>
         </p>
         <p v-if="curve?.asked != null" class="small soft">

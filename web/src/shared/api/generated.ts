@@ -8247,6 +8247,7 @@ export interface components {
          *     chance, error: 0 to 1
          *     missed: the chance with one switch missed a month
          *     again: how long until at its hold again after an outage, in words
+         *     not_counted: why no outage counts as reaching the goal, whatever is stored; empty where the chance holds
          */
         ReadinessView: {
             /** Goal H */
@@ -8265,8 +8266,8 @@ export interface components {
             missed: number;
             /** Again */
             again: string;
-            /** Unproven */
-            unproven: boolean;
+            /** Not Counted */
+            not_counted: string;
         };
         /**
          * Reading

@@ -27,7 +27,7 @@ from imbuto.services.desk.judging import Documents
 from imbuto.services.desk.planner import Planner
 from imbuto.services.everyday.plan_asked import asked_for
 from imbuto.services.everyday.plan_years import bills, years_of
-from imbuto.services.everyday.worth_lines import (
+from imbuto.services.everyday.worth.worth_lines import (
     GROWTH,
     MOST_YEARS,
     CreditLine,

@@ -1,0 +1,1 @@
+"""What a plan costs, saves and is worth, and which circuits are worth moving."""
