@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from imbuto.core.advice.answer import Answer, judge
+from imbuto.core.advice.gives_out import MovePromise
 from imbuto.core.advice.headline import headline
 from imbuto.core.basics.measures import speak_in
 from imbuto.core.basics.units import hours_text, kwh_text, number_text
@@ -86,11 +87,14 @@ def as_text(v: Answer) -> str:
         lines += [f"  +{hours_text(p.hours_gained)}  {p.move.label}{_price(p.price)}" for p in v.widenings]
     if v.fixes:
         lines += ["", "To fix it:"]
-        lines += [
-            f"  {'fixes it' if p.clears else f'to {number_text(p.after or 0)} {p.unit}'}  {p.move.label}"
-            for p in v.fixes[:8]
-        ]
+        lines += [f"  {_mends(p)}  {p.move.label}" for p in v.fixes[:8]]
     return "\n".join([*lines, "", view.fit_note])
+
+
+def _mends(p: MovePromise) -> str:
+    if p.clears:
+        return "fixes it"
+    return "fixes this limit" if p.after is None else f"to {number_text(p.after)} {p.unit}"
 
 
 def _price(price: Any) -> str:

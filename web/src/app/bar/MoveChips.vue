@@ -15,7 +15,11 @@ const route = useRoute()
 const trying = computed(() => (state.value?.trial ? state.value.undo : null))
 
 function gain(m: Move): string {
-  if (m.kind === 'fix') return m.clears ? 'fixes it' : `to ${amount(m.after ?? 0)} ${m.unit}`
+  if (m.kind === 'fix') {
+    if (m.clears) return 'fixes it'
+    // The limit shown holds then, but others are still broken.
+    return m.after == null ? 'fixes this limit' : `to ${amount(m.after)} ${m.unit}`
+  }
   if (m.never_dark) return props.verdict.reaches ? 'lasts to the end' : 'reaches the goal'
   return `+${hoursText(m.hours_gained)}`
 }
@@ -25,7 +29,7 @@ const room = computed(() => (width.value <= 760 || width.value > (props.verdict.
 const shown = computed(() => props.verdict.chips.slice(0, room.value - (trying.value ? 1 : 0)))
 const entered = computed(() => shown.value.filter((m) => m.enter))
 const tried = computed(() => shown.value.filter((m) => !m.enter))
-const isFigure = (m: Move) => (m.kind === 'fix' ? !m.clears : !m.never_dark)
+const isFigure = (m: Move) => (m.kind === 'fix' ? !m.clears && m.after != null : !m.never_dark)
 
 function attempt(m: Move) {
   edit(m.label, m.ops as Op[], true)

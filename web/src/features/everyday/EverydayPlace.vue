@@ -111,11 +111,11 @@ const needs = computed(() => view.value?.uses ?? [])
           <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
         </el-select>
         <p class="soft small">{{ USE_SAYS[policy.rest] }}</p>
+        <label for="e-called">The station’s own name for this</label>
         <KeptInput
+          id="e-called"
           :value="policy.called"
           maxlength="80"
-          label="Name on the device"
-          placeholder="name on the device"
           @keep="set('Name on the device', { called: $event })"
         />
         <article v-for="m in policy.modes" :key="m.id" class="mode">
@@ -131,13 +131,8 @@ const needs = computed(() => view.value?.uses ?? [])
           <el-select :model-value="m.use" :aria-label="`What ${m.name} does`" @change="change(m.id, { use: $event })">
             <el-option v-for="u in needs" :key="u" :value="u" :label="USES[u]" />
           </el-select>
-          <KeptInput
-            :value="m.called"
-            maxlength="80"
-            :label="`What the device calls ${m.name}`"
-            placeholder="name on the device"
-            @keep="change(m.id, { called: $event })"
-          />
+          <label :for="`called-${m.id}`">The station’s own name for this</label>
+          <KeptInput :id="`called-${m.id}`" :value="m.called" maxlength="80" @keep="change(m.id, { called: $event })" />
           <WindowsEditor
             :model-value="m.windows as Window[]"
             @update:model-value="$event.length ? change(m.id, { windows: $event }) : drop(m.id)"
@@ -381,6 +376,9 @@ const needs = computed(() => view.value?.uses ?? [])
   font-size: 13.5px;
 }
 .mode {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
   padding: 6px 10px;
   border: 1px solid var(--line);
   border-radius: 8px;
@@ -390,7 +388,7 @@ const needs = computed(() => view.value?.uses ?? [])
   display: flex;
   gap: 8px;
   justify-content: space-between;
-  margin: 0 0 6px;
+  margin: 0;
 }
 .comes {
   flex: 1;
