@@ -142,7 +142,7 @@ def missing_for_a_year(y: Year) -> str:
     flows = (y.ground.sun_w + y.ground.roof_w, unused_w(y), y.bought_w - y.by_roof_w)
     made, thrown, bought = (float(w.sum()) * STEP_H / 1000 for w in flows)
     if made < NOTHING_KWH:
-        return "Without panels you buy all of it, at the cheapest hours."
+        return "Without panels, the battery only moves what you buy to other hours."
     if thrown <= THROWN_IS_MUCH * made:
         used = f"{made - thrown:,.0f} of the {made:,.0f} kWh of sun per year are used"
         return f"{used}. More panels would save more." if bought > NOTHING_KWH else f"{used}."

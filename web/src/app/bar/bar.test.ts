@@ -104,7 +104,7 @@ describe('moves', () => {
     [move({ never_dark: true }), 'reaches the goal one more module'],
     [move({ kind: 'fix', clears: true, label: 'Office to leg A' }), 'fixes it Office to leg A'],
     [move({ kind: 'fix', after: null, label: 'unplug Office' }), 'fixes this limit unplug Office'],
-    [move({ kind: 'fix', after: 25.61, unit: 'A', label: 'rest Office' }), 'to 25.6 A rest Office'],
+    [move({ kind: 'fix', after: 25.61, unit: 'A', label: 'leave off Office' }), 'to 25.6 A leave off Office'],
   ])('%#', (m, expected) => {
     mount(MoveChips, { verdict: verdict({ chips: [m] }) })
     expect(text('.chip')).toBe(expected)

@@ -186,7 +186,7 @@ const needs = computed(() => view.value?.uses ?? [])
             >Charge slowly on ordinary days, and fast before a storm within the circuit’s limit.</small
           >
           <el-checkbox :model-value="policy.no_grid" @change="set('No grid at all', { no_grid: !!$event })">
-            there is no grid at all
+            There is no grid here
           </el-checkbox>
         </details>
         <label for="e-by">Switched</label>

@@ -15,7 +15,7 @@ const file = computed(() => {
   return `/api/homes/${encodeURIComponent(state.value?.id ?? '')}/keeping.ics?${asked}`
 })
 const EVERY: Record<string, string> = {
-  once: 'once',
+  once: '',
   day: 'every day',
   week: 'every week',
   month: 'every month',
@@ -52,7 +52,7 @@ const on = (days: number[]) => (!days.length || days.length === 7 ? '' : ` on ${
         <ul>
           <li v-for="s in view.spare" :key="s.load">
             <b>{{ s.name }}</b> <Fig :text="`${number(s.w)} W`" />
-            <small>&nbsp;{{ s.fits ? 'fits, one at a time' : 'is more than is to spare' }}</small>
+            <small>&nbsp;{{ s.fits ? 'fits, one at a time' : 'needs more than that' }}</small>
           </li>
         </ul>
         <p class="soft small">iCalendar: import the file into any calendar. Importing it again updates the entries.</p>

@@ -73,7 +73,7 @@ def rest_moves(part: Part) -> Iterator[Move]:
                 1,
             )
         else:
-            yield Move(f"rest:{feed_id}", f"rest:{feed_id}", f"rest {name}", without_feed(part.plan, feed_id), 2)
+            yield Move(f"rest:{feed_id}", f"rest:{feed_id}", f"leave off {name}", without_feed(part.plan, feed_id), 2)
 
 
 def nights_off_moves(part: Part) -> Iterator[Move]:
