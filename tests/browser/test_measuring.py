@@ -152,7 +152,7 @@ def test_a_photographed_label_is_compared_taken_and_noted_on_a_phone(page: Page,
     lines = ["Refrigerator K21", "115 V 60 Hz 1.5 A", "Rated input 172 W", "350 kWh/yr"]
     picture = {"name": "label.jpg", "mimeType": "image/jpeg", "buffer": picture_of(lines, random.Random(5))}
     hand_over(page, "Photograph a label", picture)
-    seen = page.get_by_role("region", name="From a photograph")
+    seen = page.get_by_role("region", name="From a photo")
     expect(seen.get_by_role("img", name=re.compile("^In the picture: Rated input"))).to_be_visible()
     expect(seen.get_by_role("checkbox", name="172 W")).to_be_checked()
     expect(seen.get_by_role("checkbox", name="350 kWh/yr")).not_to_be_checked()
@@ -181,7 +181,7 @@ def test_values_of_a_broker_are_taken_reach_a_test_and_everyday_and_note_a_load(
             ("fridge.power", "Refrigerator"),
         ):
             own.get_by_role("button", name=re.compile(topic)).click()
-            own.get_by_role("combobox", name="Whose it is").fill(whose)
+            own.get_by_role("combobox", name="Load, circuit or station").fill(whose)
             page.get_by_role("option", name=whose, exact=True).locator("visible=true").click()
             own.get_by_role("button", name="Take this value").click()
             expect(own.get_by_role("listitem").filter(has_text=whose.removeprefix("Everyday: ")).first).to_contain_text(

@@ -37,7 +37,7 @@ def test_the_year_names_its_worst_month_and_ice_darkens_panels(page: Page, house
     expect(page.get_by_role("heading", name="West fence")).to_be_visible()
     go(page, f"{house}/hours?plan=switched-panel&outage=august-shutoff")
     expect(page.get_by_text("Yellow: sun, at most")).to_be_visible()
-    expect(page.get_by_role("list", name="From stored energy to energy used")).to_contain_text("panels, by the sun")
+    expect(page.get_by_role("list", name="From stored energy to energy used")).to_contain_text("from the panels")
     assert figures_without_a_unit(page)[1] == []
 
 

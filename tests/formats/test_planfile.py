@@ -161,7 +161,7 @@ def test_a_240_v_circuit_on_120_v_equipment_is_told_by_name():
     plan["sources"]["main"] |= {"station": "firkin", "modules": 0}
     answer = as_json(estimate(json.dumps(raw).encode(), "f", "ten-place", None))
     assert answer["state"] == "carry_240"
-    assert answer["neck"]["sentence"] == "Heat-pump water heater needs 240 V; Firkin gives 120 V."
+    assert answer["neck"]["sentence"] == "Heat-pump water heater needs 240 V; Firkin supplies 120 V."
     assert not answer["fits"]
 
 

@@ -22,7 +22,7 @@ def test_storage_panels_and_watts_are_rounded_up_to_whole_pieces():
     assert (panels.value, panels.pieces) == (2_325, 6)
     assert watts.value == 1_550
     assert store.limit == "Keg takes 5."
-    assert watts.limit == "Keg gives 1,500 W."
+    assert watts.limit == "Keg supplies 1,500 W."
     assert panels.limit == ""  # its solar inputs are not listed
 
 

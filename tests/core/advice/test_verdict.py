@@ -61,7 +61,7 @@ def test_refusals_come_before_what_is_further_beyond():
     verdict = judged(now, outage)
     assert verdict.state == "carry_240"
     assert verdict.neck.kind == "refused"
-    assert verdict.neck.sentence == "Pump needs 240 V; Test station gives 120 V."
+    assert verdict.neck.sentence == "Pump needs 240 V; Test station supplies 120 V."
 
 
 def test_counting_limits_never_give_out_next():

@@ -955,7 +955,7 @@ def test_the_card_says_who_sets_an_array_out_when_and_what_holds_in_wind():
     (said,) = running_acts(resolve(house(hall=100), made, KIT).parts)
     assert said == (
         "Every day at 9:00 am, Ada: plug Roof into solar input 1 of Box. Unplug it at 3:30 pm. In wind keep the inlet "
-        "shut: the hours don't count on it in a storm."
+        "closed: the hours don't count on it in a storm."
     )
     with pytest.raises(InvalidValue, match="an earlier hour"):
         check_plan(replace(made, arrays={"roof": replace(roof, set_out=SetOut(from_h=15, to_h=9))}), house(hall=1), KIT)

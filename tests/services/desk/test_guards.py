@@ -27,7 +27,7 @@ def test_every_source_has_its_own_and_direct_current_is_told():
     assert not found["Breaker from Tun to the inlet"].direct
     assert found["Breaker from Tun to the inlet"].amps == 50  # the lower of outlet and inlet
     assert "Outlet of Ember 7000" in found
-    assert "Fuse of each Stave 4" in found
+    assert "Fuse for each Stave 4" in found
 
 
 def test_three_strings_want_a_fuse_each():

@@ -99,7 +99,7 @@ def test_the_list_follows_from_the_plan():
     ("brings", "out", "says"),
     [
         (("ice",), SetOut(), "iced over"),
-        (("wind",), SetOut(), "inlet shut"),
+        (("wind",), SetOut(), "inlet closed"),
         (("wind",), SetOut(shut_in_wind=False), "cable to solar input 1"),
         ((), SetOut(), "cable to solar input 1"),
     ],

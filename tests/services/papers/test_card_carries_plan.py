@@ -45,7 +45,7 @@ def test_turns_generator_and_absences_are_on_the_card_and_for_the_household(plan
         if plan.engine is not None:
             assert f"{100 * plan.engine.start_at:.0f}%" in said
             assert f"{100 * plan.engine.stop_at:.0f}%" in said
-            assert "Fuel at hand" in said
+            assert "Fuel available" in said
     assert seen > 3 or home != "saltgrass-house"
 
 

@@ -182,7 +182,7 @@ class Player:
             rf"on)(?P<when>, only (?:{SPAN}(?:, )?)+)?\."
             r"(?P<night> If that would be at night, start it before you go to bed\.)?"
             rf"(?: What is left of its power charges (?P<others>[^.]+)\.)? Outside, .+? "
-            r"Fuel at hand: (?P<fuel>[\d.,]+) (?P<unit>gal|l)\.",
+            r"Fuel available: (?P<fuel>[\d.,]+) (?P<unit>gal|l)\.",
             self.engine,
         )
         take(

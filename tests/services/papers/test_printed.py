@@ -80,7 +80,8 @@ def test_a_plan_whose_activation_is_not_proven_is_not_counted_on(planner):
     put(planner, "stage", ("switched-panel", "add", "/stages/activation", stage))
     ready = everyday_view(planner, HOME, "switched-panel", PAIR[1]).ready
     assert ready is not None
-    assert (ready.chance, ready.missed, ready.mean_h, ready.unproven) == (0, 0, 0, True)
+    assert (ready.chance, ready.missed, ready.mean_h) == (0, 0, 0)
+    assert "activation isn't proven" in ready.not_counted
     with pytest.raises(InvalidValue, match="activation isn't proven"):
         begin(planner, HOME, ("switched-panel", PAIR[1]), None, None, {}, "out")
     begin(planner, HOME, PAIR, None, None, {}, "out-by-hand")  # another plan still carries it

@@ -62,7 +62,7 @@ def _outputs(part: Part) -> Iterator[Breaker]:
     volts = station.leg_volts * len(station.legs)
     if station.battery_v and part.source.modules:
         yield Breaker(
-            f"Fuse of each {station.module_name}",
+            f"Fuse for each {station.module_name}",
             station.battery_v,
             station.continuous_w / station.battery_v,
             True,
@@ -103,7 +103,7 @@ def preparations(part: Wiring) -> list[str]:
         kg = station.weight_kg * source.units + source.modules * station.module_weight_kg
         bears = mass_text(kg) if station.weight_kg else f"{station.name}, weight not listed"
         found.append(
-            f"A floor or shelf that bears {bears}, level and dry, with the clearance the "
+            f"A floor or shelf that holds {bears}, level and dry, with the clearance the "
             "manufacturer asks for on every side."
         )
         if source.modules > 1:

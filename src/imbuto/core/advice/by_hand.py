@@ -93,7 +93,7 @@ def hand_sums(own: OwnNumbers, known: KnownNumbers) -> Iterator[HandSum]:
         unit="W",
         formula=f"{number_text(used.day_wh)} Wh ÷ {used.running_h:g} h = {number_text(watts)} W. It is an average: "
         "peaks and starts come on top.",
-        limit=f"{known.station} gives {number_text(known.continuous_w)} W."
+        limit=f"{known.station} supplies {number_text(known.continuous_w)} W."
         if known.continuous_w is not None and watts > known.continuous_w
         else "",
     )

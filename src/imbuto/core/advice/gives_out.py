@@ -129,7 +129,7 @@ def _next_to_give(found: list[Limit]) -> WeakestPoint:
         )
     first = min(near, key=lambda x: x.margin_percent or 0.0)
     left = f"{number_text(first.limit - first.used)} {first.unit} left"
-    return WeakestPoint(f"next:{first.id}", "next", f"{first.title}, {left}", f"Next to give: {first.sentence}")
+    return WeakestPoint(f"next:{first.id}", "next", f"{first.title}, {left}", f"Next limit: {first.sentence}")
 
 
 def _energy(run: Run, band: Band) -> WeakestPoint:

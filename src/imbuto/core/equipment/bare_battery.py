@@ -26,7 +26,7 @@ from imbuto.core.equipment.equipment_units import (
 class Battery:
     """A bare battery, to be put in series and side by side; it has no inverter."""
 
-    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    id: Annotated[Ident, FieldMeaning("ID in files")]
     name: Annotated[Name, FieldMeaning("name on screen")]
     volts: Annotated[float, Interval(ge=1, le=100), FieldMeaning("nominal voltage of one battery")]
     charged_v: Annotated[
@@ -48,7 +48,7 @@ class Battery:
     charge_min_c: Annotated[Celsius, FieldMeaning("lowest cell temperature for charging", PLANNING)] = 0
     weight_kg: Annotated[float, Interval(ge=0, le=200), FieldMeaning("for one")] = 0
     price: Annotated[Money, FieldMeaning("for one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the price")] = "USD"
+    currency: Annotated[str, Len(3, 3), FieldMeaning("price currency")] = "USD"
 
     @property
     def wh(self) -> float:

@@ -30,7 +30,7 @@ from imbuto.core.equipment.equipment_units import (
 class Generator:
     """An engine with an outlet."""
 
-    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    id: Annotated[Ident, FieldMeaning("ID in files")]
     name: Annotated[Name, FieldMeaning("name on screen")]
     volts: Annotated[OutputVolts, FieldMeaning("output voltage")] = "120"
     running_w: Annotated[float, Interval(ge=50, le=50_000), FieldMeaning("continuous output at sea level")]
@@ -47,4 +47,4 @@ class Generator:
     noise_db: Annotated[float, Interval(ge=0, le=120), FieldMeaning("noise at 7 m")] = 0
     weight_kg: Annotated[float, Interval(ge=0, le=2_000), FieldMeaning("weight without fuel")] = 0
     price: Annotated[Money, FieldMeaning("for one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the price")] = "USD"
+    currency: Annotated[str, Len(3, 3), FieldMeaning("price currency")] = "USD"

@@ -122,7 +122,7 @@ def dc_outlets(text: str) -> dict[float, float]:
 class Station:
     """A power station."""
 
-    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    id: Annotated[Ident, FieldMeaning("ID in files")]
     name: Annotated[Name, FieldMeaning("name on screen")]
     volts: Annotated[OutputVolts, FieldMeaning("output voltage")]
     nominal_wh: Annotated[float, Interval(ge=10, le=200_000), FieldMeaning("label capacity without modules")]
@@ -247,7 +247,7 @@ class Station:
     repairable: Annotated[Text, FieldMeaning("repair service, and years of spare parts")] = ""
     price: Annotated[Money, FieldMeaning("for one unit")] = Decimal(0)
     module_price: Annotated[Money, FieldMeaning("for one module")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the prices")] = "USD"
+    currency: Annotated[str, Len(3, 3), FieldMeaning("price currency")] = "USD"
     parallel_most: Annotated[Units, FieldMeaning("most units in parallel on the manufacturer's link")] = 1
     link_price: Annotated[Money, FieldMeaning("price of the link for one more unit")] = Decimal(0)
     parallel_share: Annotated[
@@ -265,7 +265,7 @@ class Station:
     coupler: Annotated[
         Text, FieldMeaning("manufacturer's coupler for two units at 120/240 V. Leave empty if there is none")
     ] = ""
-    coupler_price: Annotated[Money, FieldMeaning("price of the coupler")] = Decimal(0)
+    coupler_price: Annotated[Money, FieldMeaning("coupler price")] = Decimal(0)
     connector: Annotated[Text, FieldMeaning("connector that a module must match")] = ""
     battery_v: Annotated[Volts, FieldMeaning("battery voltage that a module must match")] = 0
     generation: Annotated[int, Interval(ge=0, le=100), FieldMeaning("generation that a module must match")] = 0
@@ -421,7 +421,7 @@ def with_defaults(station: Station) -> tuple[Station, frozenset[str]]:
 class Module:
     """An expansion module, to be matched with a station that is not its own."""
 
-    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    id: Annotated[Ident, FieldMeaning("ID in files")]
     name: Annotated[Name, FieldMeaning("name on screen")]
     wh: Annotated[float, Interval(ge=10, le=100_000), FieldMeaning("capacity")]
     battery_v: Annotated[Volts, FieldMeaning("must match the station")] = 0
@@ -436,4 +436,4 @@ class Module:
     ] = ""
     adapter_price: Annotated[Money, FieldMeaning("price of one adapter")] = Decimal(0)
     price: Annotated[Money, FieldMeaning("for one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the prices")] = "USD"
+    currency: Annotated[str, Len(3, 3), FieldMeaning("price currency")] = "USD"

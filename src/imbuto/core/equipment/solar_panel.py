@@ -25,7 +25,7 @@ from imbuto.core.equipment.equipment_units import (
 class Panel:
     """A solar panel, as its label and data sheet say."""
 
-    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    id: Annotated[Ident, FieldMeaning("ID in files")]
     name: Annotated[Name, FieldMeaning("name on screen")]
     w: Annotated[float, Interval(ge=1, le=2_000), FieldMeaning("rated DC power at 1,000 W/m² and 25 °C cells")]
     voc_v: Annotated[float, Interval(ge=1, le=500), FieldMeaning("open-circuit voltage")]
@@ -49,4 +49,4 @@ class Panel:
     length_m: Annotated[float, Interval(ge=0, le=10), FieldMeaning("for one")] = 0
     width_m: Annotated[float, Interval(ge=0, le=10), FieldMeaning("for one")] = 0
     price: Annotated[Money, FieldMeaning("for one")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the price")] = "USD"
+    currency: Annotated[str, Len(3, 3), FieldMeaning("price currency")] = "USD"

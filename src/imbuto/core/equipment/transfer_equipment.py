@@ -30,7 +30,7 @@ from imbuto.core.equipment.traits import LEFT_ON_SOURCE, TRAITS, Traits, Transfe
 class TransferEquipment:
     """What joins a source to the house."""
 
-    id: Annotated[Ident, FieldMeaning("identifier in files")]
+    id: Annotated[Ident, FieldMeaning("ID in files")]
     name: Annotated[Name, FieldMeaning("name on screen")]
     kind: Annotated[TransferKind, FieldMeaning("kind of transfer equipment")]
     volts: Annotated[OutputVolts | Literal["any"], FieldMeaning("voltages it suits")] = "any"
@@ -52,7 +52,7 @@ class TransferEquipment:
     permit: Annotated[bool, FieldMeaning("breaker needed in front of it")] = True
     checklist: Annotated[Text, FieldMeaning("points to check before buying. Separate them with semicolons")] = ""
     price: Annotated[Money, FieldMeaning("price without labor")] = Decimal(0)
-    currency: Annotated[str, Len(3, 3), FieldMeaning("currency of the price")] = "USD"
+    currency: Annotated[str, Len(3, 3), FieldMeaning("price currency")] = "USD"
     note: Annotated[Text, FieldMeaning("description")] = ""
 
     @property

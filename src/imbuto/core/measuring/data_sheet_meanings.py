@@ -150,7 +150,7 @@ def _station_power_by_line(f: Figure) -> Iterator[tuple[int, str, float | str, s
     elif says(f.line, r"output|invert"):
         yield 2, "continuous_w", f.low, ""
     elif f.low == f.high and re.fullmatch(r"\W*", f.near) and not f.heading:
-        yield 4, "continuous_w", f.low, "is that what it gives for as long as it lasts?"
+        yield 4, "continuous_w", f.low, "is that the power it supplies all the time?"
 
 
 def _station_volts(f: Figure) -> Iterator[tuple[int, str, float | str, str]]:

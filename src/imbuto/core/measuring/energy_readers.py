@@ -137,7 +137,7 @@ def energy(said: str, found: FoundFigures) -> ReadText | None:
         raise NotUnderstood(
             "reading",
             said,
-            f"it gives {another.text} beside another energy; write + between them where they add up",
+            f"it has {another.text} and another energy; write + between them if they add up",
             found.said[: another.at] + "+ " + found.said[another.at :],
         )
     hours = found.sum("h")

@@ -219,7 +219,7 @@ def _powers(said: str, found: FoundFigures) -> ReadText | None:
         raise NotUnderstood(
             "reading",
             said,
-            f"it gives {another.text} beside another power; {apart or 'write + between them where they add up'}",
+            f"it has {another.text} and another power; {apart or 'write + between them if they add up'}",
             "" if either else found.said[: another.at].rstrip(" ,;") + " + " + found.said[another.at :],
         )
     if ranged is not None and plain is None and spot is None:

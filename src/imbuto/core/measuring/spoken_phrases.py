@@ -71,7 +71,7 @@ def plainer(said: str) -> tuple[str, tuple[str, ...]]:
             f"{rest[0]}{small} {unit}{rest[1]}",
         )
     if re.search(r"\b(?:3|three)[-\s]?phases?\b", said, re.IGNORECASE):
-        raise NotUnderstood("reading", said, "that is three-phase; a power station gives one phase. Enter its watts")
+        raise NotUnderstood("reading", said, "that is three-phase; a power station supplies one phase. Enter its watts")
     settings = re.search(r"(?<![\d.,/])(\d{2,5})\s*/\s*(\d{2,5})\s*(k?w(?:atts?)?)\b(?!\s*/)", said, re.IGNORECASE)
     if settings and min(int(settings[1]), int(settings[2])) > MOST_DENOMINATOR:
         rest = said[: settings.start()], said[settings.end() :]

@@ -249,8 +249,8 @@ def _arrays(x: Part, alert: Alert, make: Make) -> Iterator[Item]:
             why = "Bring in folding panels before the wind. They aren't counted while it blows."
             yield make(ident, f"{array.name} in", why)
         elif "wind" in alert.brings and out is not None and out.shut_in_wind:
-            why = "Keep the inlet shut while it blows. The array isn't counted then."
-            yield make(ident, f"{array.name}: inlet shut", why)
+            why = "Keep the inlet closed while it's windy. The array isn't counted then."
+            yield make(ident, f"{array.name}: inlet closed", why)
         elif "ice" in alert.brings:
             why = "The array isn't counted until it is bare again. Don't climb up to clear it."
             yield make(ident, f"{array.name}: no solar power while iced over", why, None)

@@ -70,7 +70,7 @@ def _outlet(x: Part) -> WallCharging | None:
         (load, load.run_va / across * (held if is_continuous(load) else 1.0)) for load in x.home.loads_on(circuit.id)
     ]
     left = max(circuit.breaker_a - sum(amps for _, amps in others), 0.0) / held * across
-    beside = f" beside {', '.join(load.name for load, _ in others[:3])}" if others else ""
+    beside = f" next to {', '.join(load.name for load, _ in others[:3])}" if others else ""
     says = (
         f"{circuit.name} has room for {number_text(math.floor(left / 10) * 10)} W{beside}. Set its charger to no "
         "more than that."

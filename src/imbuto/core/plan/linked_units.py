@@ -221,7 +221,7 @@ def _units(station: Station, source: Source) -> Limit:
     if source.link == "coupler":
         ok = source.units == 2 and bool(station.coupler) and station.volts == "120"
         rule = (
-            f"Two {station.name} run together on their manufacturer's {station.coupler}: a leg from each."
+            f"Two {station.name} run together through the manufacturer's {station.coupler}: one supplies each leg."
             if ok
             else (
                 f"{source.units} {station.name} as a pair for 240 V: its manufacturer lists no coupler for that. "
@@ -250,7 +250,7 @@ def _module(station: Station, module: Module, plan: Plan) -> Iterator[Limit]:
         )
     elif module.chemistry != station.chemistry:
         rule = (
-            f"{pair}: {module.chemistry} beside {station.chemistry} charges to a different voltage, so never "
+            f"{pair}: {module.chemistry} next to {station.chemistry} charges to a different voltage, so never "
             "connect it."
         )
         yield _yes_no("module_kind", "Battery chemistry", False, sentence=rule)

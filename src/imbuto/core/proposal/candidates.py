@@ -111,7 +111,7 @@ def why_barred(found: Candidates, i: int) -> str:
     station, equipment = now.station, now.equipment
     rows = [k for k, f in enumerate(found.now.fed) if f.feed.id == circuit.id]
     if any(now.home.needs_both_legs(found.now.fed[k].load) for k in rows) and len(station.legs) < 2:
-        return f"{circuit.name} needs 240 V, and {station.name} gives {station.volts} V"
+        return f"{circuit.name} needs 240 V, and {station.name} supplies {station.volts} V"
     if found.both[i] and not equipment.in_panel and "AB" not in equipment.place_legs:
         return f"{circuit.name} needs two slots on opposite legs, and this switch has none side by side"
     if circuit.breaker_a > equipment.place_a:

@@ -115,7 +115,7 @@ def waterfall(run: Run) -> list[Drop]:
     tally, ends = then.tally, then.charge[-1]
     drops = [Drop("stored", stored, "stored")]
     if run.solar_w is not None:
-        drops.append(Drop("panels, by the sun", tally.solar_wh, "sun"))
+        drops.append(Drop("from the panels", tally.solar_wh, "sun"))
     if tally.engine_h:
         drops.append(Drop("generator", tally.ac_in_wh + tally.bypass_wh, "engine"))
     if tally.from_up_wh:

@@ -119,7 +119,7 @@ def _every_day(x: Part, array: Array, out: SetOut, at: str) -> str:
     out_there = f"set {array.name} out, {_faces(array.azimuth)} and {array.tilt:.0f}° up from flat, and plug it"
     where = out_there if folds else f"plug {array.name}"
     wind = (
-        f" In wind {'leave it in and ' if folds else ''}keep the inlet shut: the hours don't count on it in a storm."
+        f" In wind {'leave it in and ' if folds else ''}keep the inlet closed: the hours don't count on it in a storm."
         if out.shut_in_wind or folds
         else ""
     )
@@ -156,7 +156,7 @@ def _engine(x: Part, parts: Sequence[Part]) -> Iterator[str]:
         start += f" What is left of its power charges {', then '.join(others)}."
     yield (
         f"{start} Outside, at least {least_text(FAR_M)} from every door and window. Refuel it cold. "
-        f"Fuel at hand: {volume_text(engine.stock_l)}."
+        f"Fuel available: {volume_text(engine.stock_l)}."
     )
     if not by_itself and not any(p.can_switch and p.where == "home" for p in x.home.household.people.values()):
         yield f"You haven't entered anyone at home who can start {made.name}. The hours assume that someone does."

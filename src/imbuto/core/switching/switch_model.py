@@ -190,7 +190,7 @@ def _device(made: Switching, port: Part, device: Device) -> None:
         _automatic(made, port, device, up, src)
     elif traits.in_panel:
         bus = _bus(device.panel)
-        name = f"The source's breaker of {port.equipment.name}"
+        name = f"The source breaker of {port.equipment.name}"
         part = SwitchPart(f"sb:{device.id}", name, port.home.panel_name(device.panel), {"off": (), "on": ((src, bus),)})
         made.add(part, "off")
         above = "main" if device.panel is None else f"feeder:{device.panel}"

@@ -24,7 +24,7 @@ def not_counted(documents: Documents, plan: Plan, outage_id: str) -> str:
     The verdict decides: stored energy is no help to a plan that trips, or that leaves out what must stay on."""
     if unproven(plan.stages):
         return (
-            "Its activation isn’t proven, so no outage counts as reaching the goal yet. Note the day under "
+            "Its activation isn't proven, so no outage counts as reaching the goal yet. Note the day under "
             "Papers > Work and permits."
         )
     outage = documents.outages.get(outage_id)

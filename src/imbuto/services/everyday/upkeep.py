@@ -96,7 +96,13 @@ def upkeep_view(
     if due:
         names = ", ".join(p.procedure.title for p in due[:3]) + (f" and {len(due) - 3} more" if len(due) > 3 else "")
         duties.append(
-            _duty("tests", f"{len(due)} tests to do" if len(due) > 1 else "1 test to do", f"{names}: see Outages > Tests.", _next(here, 10), "month")
+            _duty(
+                "tests",
+                f"{len(due)} tests to do" if len(due) > 1 else "1 test to do",
+                f"{names}: see Outages > Tests.",
+                _next(here, 10),
+                "month",
+            )
         )
     spare_w = year_answer(_spare_w, documents, plan.id, here.year, here.month)
     spare = [

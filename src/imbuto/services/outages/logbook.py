@@ -156,14 +156,14 @@ def take_energy(planner: Planner, home_id: str, data: bytes, name: str, edit_id:
             id=ident,
             kind="energy",
             at=datetime.combine(day, time()),
-            title=f"Energy of {day:%d %b %Y}",
+            title=f"Energy on {day:%d %b %Y}",
             figures=figures,
         )
         verb = "replace" if ident in there else "add"
         ops.append({"doc": "home", "op": verb, "path": f"/book/{ident}", "value": ENTRY.write(entry)})
     if not ops:
         raise InvalidValue("energy file", name, "it has no day with a figure")
-    return planner.edit(home_id, state.rev, edit_id, f"Energy of {len(ops)} days", ops, pair)
+    return planner.edit(home_id, state.rev, edit_id, f"Energy on {len(ops)} days", ops, pair)
 
 
 def _of(documents: Documents, kind: str) -> list[Entry]:

@@ -243,7 +243,7 @@ function spoil() {
           </p>
           <p v-for="u in w.uses" :key="u.use.id" data-test="use">
             <b>{{ u.use.name }}</b>. {{ u.says }} <Fig v-if="u.price" :text="m(u.price)" /><template v-if="u.price">
-              of this plan’s price goes along.</template
+              of this plan’s price is equipment you carry.</template
             >
             <span v-if="u.problem" role="note" class="over"> {{ u.problem }}</span>
           </p>

@@ -35,7 +35,7 @@ describe('both schools', () => {
     expect(texts('h2')).toEqual(['Charge and stop the plan’s method', 'Power the house'])
     expect(text('article')).toContain('5.4 l')
     expect(texts('article')[0]).toContain('one tank is enough')
-    expect(texts('article')[1]).toContain('refuelled 2 times')
+    expect(texts('article')[1]).toContain('refueled 2 times')
     expect(texts('article')[1]).toContain('used up after 66 h')
     expect(text('[role=alert]')).toContain('no one at home can')
     expect(document.querySelectorAll('.lane b')).toHaveLength(1)

@@ -156,8 +156,8 @@ const isOwn = (kind: string) => !['outage', 'test', 'drill'].includes(kind)
                 <th>sun, kWh</th>
                 <th>grid, kWh</th>
                 <th>house, kWh</th>
-                <th>into the battery (kWh)</th>
-                <th>out of it (kWh)</th>
+                <th>charged (kWh)</th>
+                <th>discharged (kWh)</th>
                 <th>met by sun</th>
               </tr>
             </thead>

@@ -173,10 +173,13 @@ const outcome = (more: Partial<BookView['outcomes'][number]>) => ({
 
 describe('promise and outcome', () => {
   it.each([
-    [{}, 'promised 20 h, 9 in 10 at least 16 h; the grid was back after 10 h, never dark'],
+    [{}, 'promised 20 h, 9 in 10 at least 16 h; the grid was back after 10 h, never without power'],
     [{ dark_h: 9 }, 'promised 20 h, 9 in 10 at least 16 h; ran out after 9 h'],
-    [{ promised_h: null, low_h: null }, 'no end expected; the grid was back after 10 h, never dark'],
-    [{ promised: false, promised_h: null, low_h: null }, 'no estimate; the grid was back after 10 h, never dark'],
+    [{ promised_h: null, low_h: null }, 'no end expected; the grid was back after 10 h, never without power'],
+    [
+      { promised: false, promised_h: null, low_h: null },
+      'no estimate; the grid was back after 10 h, never without power',
+    ],
   ])('are told in words', (more, words) => {
     mount(PromiseBars, { outcomes: [outcome(more)] })
     expect(element('.axis').getAttribute('aria-label')).toBe(words)

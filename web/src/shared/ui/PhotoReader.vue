@@ -90,7 +90,7 @@ function take() {
       busy ? 'Reading the picture…' : TITLE[what]
     }}</FileButton>
     <p v-if="problem" role="alert">{{ problem }}</p>
-    <section v-if="seen" aria-label="From a photograph">
+    <section v-if="seen" aria-label="From a photo">
       <p v-if="!seen.values.length" role="status">
         Imbuto couldn’t read a figure in this picture. Photograph the label straight from the front and close up, or
         type what it says.

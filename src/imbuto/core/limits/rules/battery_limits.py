@@ -97,12 +97,12 @@ def _unlike_kinds(c: LimitCase, bank: Bank, branches: list[tuple[BankBranch, Bat
             if equal
             else f"{own.series} × {first.name} have {number_text(volts[0][0])} V and charge to "
             f"{number_text(volts[1][0])} V; {branch.series} × {battery.name} have {number_text(volts[0][1])} V and "
-            f"charge to {number_text(volts[1][1])} V. Only equal voltages may stand side by side.",
+            f"charge to {number_text(volts[1][1])} V. Connect only equal voltages in parallel.",
         )
     yield yes_no(
         f"bank_joined:{bank.id}",
         "bank_unlike",
-        f"{bank.name}: equal charge before they are joined",
+        f"{bank.name}: equal charge before they are connected",
         is_ticked(c.part, f"joined:{bank.id}"),
         "Charge each branch full by itself, and connect them only when their voltages differ by less than 0.1 V. "
         "Current rushes from the fuller one into the other.",
@@ -119,7 +119,7 @@ def _fuse(bank: Bank, branch: BankBranch, battery: Battery, at: str, *, alone: b
         return Limit(
             id=f"bank_fuse:{at}",
             family="bank_fuse",
-            title=f"Fuse of {whose}",
+            title=f"Fuse for {whose}",
             kind="at_least",
             unit="A",
             used=branch.fuse_a,
@@ -134,7 +134,7 @@ def _fuse(bank: Bank, branch: BankBranch, battery: Battery, at: str, *, alone: b
     return yes_no(
         f"bank_fuse:{at}",
         "bank_fuse",
-        f"Fuse of {whose}",
+        f"Fuse for {whose}",
         False,
         f"{whose} has no fuse entered: a short-circuited battery supplies thousands "
         "of amps. Fit a DC fuse at its terminals before you connect anything.",
@@ -160,7 +160,7 @@ def _bank_on_input(c: LimitCase, bank: Bank, battery: Battery) -> Iterator[Limit
     yield Limit(
         id=f"bank_volts:{bank.id}",
         family="bank_volts",
-        title=f"Voltage of {bank.name}",
+        title=f"{bank.name} voltage",
         unit="V",
         severity="refuse",
         used=high,

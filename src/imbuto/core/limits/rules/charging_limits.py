@@ -66,7 +66,7 @@ def _contracted(part: Part, station: Station) -> Iterator[Limit]:
         ok=used <= most or is_ticked(part, "contracted"),
         tick="" if used <= most else "contracted",
         counts=True,
-        sentence=f"Charging at {number_text(charger)} W beside {number_text(beside)} W of the house{with_}: "
+        sentence=f"Charging at {number_text(charger)} W while the house draws {number_text(beside)} W{with_}: "
         f"{number_text(used)} of the "
         f"{number_text(most)} W contracted"
         + (

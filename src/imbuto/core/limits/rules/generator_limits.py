@@ -33,7 +33,7 @@ def engine_limits(part: Part, now: Instants) -> Iterator[Limit]:
             kind="yes_no",
             severity="refuse",
             ok=False,
-            sentence=f"{made.name} gives {made.volts} V and the house runs on {house} V.",
+            sentence=f"{made.name} supplies {made.volts} V and the house runs on {house} V.",
         )
     yield from _power(part, made, now)
     settled = part.plan.ticks

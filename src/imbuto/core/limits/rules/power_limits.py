@@ -29,14 +29,14 @@ def _volts(part: Part, station: Station) -> Iterator[Limit]:
             severity="refuse",
             ok=False,
             source=source,
-            sentence=f"{station.name} gives {station.leg_volts:g} V and the house runs on {service.volts} V.",
+            sentence=f"{station.name} supplies {station.leg_volts:g} V and the house runs on {service.volts} V.",
         )
     both = [item.load.name for item in part.fed if part.home.needs_both_legs(item.load)]
     if both:
         wired = all(part.equipment_of(i.feed).traits.wired for i in part.fed if part.home.needs_both_legs(i.load))
         ok = len(station.legs) == 2 and wired
         need = f"{', '.join(both)} {'needs' if len(both) == 1 else 'need'} 240 V"
-        why = f"{station.name} gives {station.volts} V" if len(station.legs) < 2 else "single cords give 120 V"
+        why = f"{station.name} supplies {station.volts} V" if len(station.legs) < 2 else "single cords supply 120 V"
         yield Limit(
             id="carry_240",
             family="carry_240",
@@ -45,7 +45,7 @@ def _volts(part: Part, station: Station) -> Iterator[Limit]:
             severity="refuse",
             ok=ok,
             source=source,
-            sentence=f"{need}; {station.name} carries it." if ok else f"{need}; {why}.",
+            sentence=f"{need}; {station.name} supplies it." if ok else f"{need}; {why}.",
         )
 
 

@@ -100,7 +100,7 @@ def credit_unmet(
 
     storage_wh: of the plan, as labels say"""
     if credit.begins and on < credit.begins:
-        return f"begins {credit.begins:%d %b %Y}"
+        return f"starts {credit.begins:%d %b %Y}"
     if credit.ends and on > credit.ends:
         return f"ended {credit.ends:%d %b %Y}"
     basis = _basis(credit, by_kind)

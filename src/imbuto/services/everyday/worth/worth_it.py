@@ -277,7 +277,7 @@ def _instead(
     if found is None:
         return [*said, "No generator in the equipment list can power all of these loads at once."]
     x = found.generator
-    text = f"A generator: {x.name}, {float(x.price):,.0f} {x.currency}, carries the same loads"
+    text = f"A generator: {x.name}, {float(x.price):,.0f} {x.currency}, powers the same loads"
     text += f". For {hours_text(hours)} it burns {volume_text(found.hours_l)}"
     if found.year_h > 0:
         text += f", in a usual year ({hours_text(found.year_h)} without the grid) {volume_text(found.year_l)}"
@@ -312,7 +312,7 @@ def _shuts_off(years: Sequence[Year]) -> str:
             if hours > 0 and at_limit(x) == "shuts_off":
                 return (
                     f"On ordinary days {x.station.name} shuts off: for {hours:,.0f} hours per year its loads draw more "
-                    f"than the {gives_w(x):,.0f} W it gives. Take a load off it first. Without that, it doesn't pay."
+                    f"than the {gives_w(x):,.0f} W it supplies. Take a load off it first. Otherwise it doesn't pay."
                 )
     return ""
 

@@ -149,7 +149,7 @@ def stays_off(a: SheetRequest, cards: list[Card]) -> list[str]:
     ]
     named_once = next((n for n, step in enumerate(over.steps, 1) if over.off and over.off[0] in step.what), 0)
     many = len(over.off) > MANY_OFF and named_once
-    breakers = f"The breakers that step {named_once} opens." if many else f"{', '.join(over.off)}."
+    breakers = f"The breakers opened in step {named_once}." if many else f"{', '.join(over.off)}."
     return [f"{name}." for name in dict.fromkeys(out)] + ([breakers] if over.off else [])
 
 

@@ -15,8 +15,8 @@ def as_built(a: SheetRequest) -> tuple[SheetPart, ...]:
     rows = tuple((b.what, BUILT[b.kind], b.where, day_or_blank(b.settled) or "open") for b in a.plan.built.values())
     blank = (("", "", "", ""),) * 4
     hint = (
-        "A deviation goes into the plan, or is undone; what is temporary has a day. A switch of no use "
-        "is marked or removed."
+        "Enter each difference in the plan, or undo it. Give temporary work an end date. Label or remove "
+        "switches that are no longer used."
     )
     return (SheetPart("As built", (Paragraph(hint), TableRows(("what", "how", "where", "settled"), rows + blank))),)
 

@@ -19,7 +19,7 @@ const wide = (a: number, b: number) =>
   `max(2px, ${(100 * (Math.min(b, props.hours) - Math.min(a, props.hours))) / props.hours}%)`
 const ends = (h: number | null) => (h === null ? 'still on at the end' : hoursText(h))
 const litres = (l: number) => measured('volume', l)
-const trips = (n: number) => (n === 0 ? 'one tank is enough' : n === 1 ? 'refueled once' : `refuelled ${n} times`)
+const trips = (n: number) => (n === 0 ? 'one tank is enough' : n === 1 ? 'refueled once' : `refueled ${n} times`)
 function pick(school: Engine['school']) {
   if (school !== props.engine.school) emit('change', { school }, `Generator: ${NAMES[school].toLowerCase()}`)
 }

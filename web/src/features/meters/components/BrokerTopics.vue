@@ -80,7 +80,13 @@ function take() {
           <el-select v-model="meaning" aria-label="What it is" placeholder="What is it?" @change="whose = ''">
             <el-option v-for="m in MEANINGS" :key="m.value" :value="m.value" :label="m.text" />
           </el-select>
-          <el-select v-model="whose" filterable aria-label="Whose it is" placeholder="Of what?" :disabled="!meaning">
+          <el-select
+            v-model="whose"
+            filterable
+            aria-label="Load, circuit or station"
+            placeholder="Load, circuit or station"
+            :disabled="!meaning"
+          >
             <el-option v-for="x in targets" :key="x.value" :value="x.value" :label="x.text" />
           </el-select>
           <el-button native-type="submit" class="btn strong" :disabled="!meaning || !whose || busy"

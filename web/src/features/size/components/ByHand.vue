@@ -64,7 +64,7 @@ function keep(change: Partial<OwnNumbers>, label: string) {
 }
 function figure(f: Field, typed: string) {
   if (!typed) {
-    keep({ [f.key]: EMPTY[f.key] }, `${f.label}: as the plan has it`)
+    keep({ [f.key]: EMPTY[f.key] }, `${f.label}: from the plan`)
     return
   }
   const parsed = parseNumber(typed)

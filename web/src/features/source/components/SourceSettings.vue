@@ -257,8 +257,8 @@ const isFigure = (text: string) => /\d/.test(text)
       than its shape suggests. A feature that lowers the output’s voltage suits plain heaters only: it harms motors.
     </p>
     <p class="soft small">
-      Shipped stations are made up, for trying. Label to real: <Fig :text="percent(source.deliverable)" /> (planning
-      default).
+      Shipped stations are made up, for trying. Real capacity, as a share of the label:
+      <Fig :text="percent(source.deliverable)" /> (planning default).
     </p>
   </aside>
 </template>

@@ -56,7 +56,7 @@ function choose(p: { station: string; modules: number }) {
               <b v-if="count !== null && count < said.horizon_h" :style="{ left: at(count) }" />
             </span>
           </div>
-          <p v-if="count !== null && count < said.horizon_h" class="key">Vertical line: count on it until here</p>
+          <p v-if="count !== null && count < said.horizon_h" class="key">Vertical line: count on power until here</p>
         </div>
         <p v-if="said.assumed" class="soft-on">{{ said.assumed }}</p>
         <template v-if="said.free.length">

@@ -26,7 +26,7 @@ async function readPage() {
       .filter((f) => names[f.field] && f.ask)
       .map((f) => `${names[f.field]} “${f.words}”: ${f.ask}`)
     const none = asked.length
-      ? 'Nothing is filled in, because each value needs a look.'
+      ? 'Nothing is filled in yet. Check each value, then use it.'
       : 'Imbuto found no capacity, output or outlets on this page. Type them in.'
     read.value = [
       said.note,

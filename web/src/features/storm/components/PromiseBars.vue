@@ -18,7 +18,7 @@ const said = (o: BookView['outcomes'][number]) => {
   const low = o.low_h == null ? '' : `, 9 in 10 at least ${hoursText(o.low_h)}`
   const came =
     o.dark_h == null
-      ? `the grid was back after ${hoursText(o.lasted_h)}, never dark`
+      ? `the grid was back after ${hoursText(o.lasted_h)}, never without power`
       : `ran out after ${hoursText(o.dark_h)}`
   return `${promised}${low}; ${came}`
 }

@@ -61,7 +61,9 @@ function set(change: Partial<SetOut>, label: string) {
       class="check"
       :model-value="out.shut_in_wind || folds"
       :disabled="folds"
-      @change="set({ shut_in_wind: !out.shut_in_wind }, out.shut_in_wind ? 'inlet open in wind' : 'inlet shut in wind')"
+      @change="
+        set({ shut_in_wind: !out.shut_in_wind }, out.shut_in_wind ? 'inlet open in wind' : 'inlet closed in wind')
+      "
       >{{ folds ? 'stays in during a storm' : 'its inlet stays shut in wind' }}</el-checkbox
     >
   </fieldset>

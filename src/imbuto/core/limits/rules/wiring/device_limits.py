@@ -144,7 +144,7 @@ def _all_on_upper(c: LimitCase) -> Iterator[Limit]:
             ok=used <= rated,
             source=part.source.id,
             sentence=f"With {x.station.name} empty or away, {c.station.name} "
-            f"carries everything: "
+            f"powers everything: "
             f"{number_text(used)} of {number_text(rated)} VA.",
         )
 

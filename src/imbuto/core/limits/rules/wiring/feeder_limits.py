@@ -100,7 +100,7 @@ def _feeder_wire(panel: SubPanel, volts: float, plain: dict[Leg, float]) -> Iter
     yield Limit(
         id=f"feeder_neutral:{panel.id}",
         family="feeder_neutral",
-        title=f"Neutral of the feeder of {panel.name}",
+        title=f"Feeder neutral, {panel.name}",
         unit="A",
         severity="refuse",
         used=neutral,

@@ -66,7 +66,7 @@ def _opposite_legs(part: Part, station: Station) -> Iterator[Limit]:
                 f"both on leg {legs[0]}: there are 0 V between them, and the circuit needs 240 V. Choose "
                 "two switch slots on opposite legs."
                 if same
-                else "on opposite legs, which give its 240 V."
+                else "on opposite legs, which supply its 240 V."
             ),
         )
 

@@ -140,7 +140,7 @@ def protections(a: SheetRequest) -> list[tuple[str, str, str]]:
                 found.append((f"Breaker of {circuit.name}", f"{poles}{circuit.breaker_a:g} A", "in the panel"))
         for bank in x.plan.banks.values():
             fuse = f"{bank.fuse_a:g} A" if bank.fuse_a else "not entered"
-            found.append((f"Fuse of {bank.name}", fuse, "at its terminals, rated for DC at its voltage"))
+            found.append((f"Fuse for {bank.name}", fuse, "at its terminals, rated for DC at its voltage"))
     return list(dict.fromkeys(found))
 
 

@@ -53,7 +53,7 @@ function add() {
     <div v-for="(t, i) in tried" :key="i" class="one">
       <span
         >{{ t.on }}: held on <b>{{ named(t.station) }}</b> at {{ Math.round(100 * t.charge) }}%, cells
-        {{ measured('temperature', t.cell_c) }}, beside {{ t.others_va }} VA<template v-if="t.modules"
+        {{ measured('temperature', t.cell_c) }}, with {{ t.others_va }} VA running<template v-if="t.modules"
           >, {{ t.modules }} modules</template
         ><template v-if="t.leg">, leg {{ t.leg }}</template></span
       >
