@@ -22,9 +22,10 @@ from tempfile import TemporaryDirectory
 from PIL import Image
 
 from imbuto.core.basics.errors import ImbutoError
-from imbuto.formats import alerts, attached, bundle, planfile, sheetfile, weatherfile
+from imbuto.formats import attached, bundle, planfile, sheetfile
 from imbuto.formats.csv_tables import bookcsv, tariffcsv
 from imbuto.formats.meter_data import meterlog
+from imbuto.formats.weather import alerts, weatherfile
 from imbuto.services.desk.demo import demo_file
 from imbuto.services.house.importing import channel_view
 from imbuto.store import backup

@@ -5,9 +5,9 @@ from importlib import resources
 
 import pytest
 
-from imbuto.core.basics.errors import ImbutoError, UnreadableFile
+from imbuto.core.basics.errors import ImbutoError, InvalidValue, UnreadableFile
 from imbuto.core.home.alert import Alert
-from imbuto.formats import alerts
+from imbuto.formats.weather import alerts
 
 SAMPLE = resources.files("imbuto.services").joinpath("demo_homes", "alerts", "windstorm.xml").read_text()
 
@@ -36,6 +36,77 @@ def test_what_an_alert_leaves_out_has_a_default():
     assert found.hours == 24
     iced = SAMPLE.replace("High wind", "Freezing rain").replace("storm", "rain").replace("wind", "rain")
     assert storm(iced, "UTC").brings == ("ice",)
+
+
+HOME = (44.6, -124.1)
+AREA = "<area><areaDesc>The bay</areaDesc></area>"
+
+
+def around(latitude: float, longitude: float, half: float = 0.5) -> str:
+    corners = [(-half, -half), (-half, half), (half, half), (half, -half), (-half, -half)]
+    return "<polygon>" + " ".join(f"{latitude + a},{longitude + b}" for a, b in corners) + "</polygon>"
+
+
+def area(*shapes: str) -> str:
+    return f"<area><areaDesc>The bay</areaDesc>{''.join(shapes)}</area>"
+
+
+# 0.7 degrees north of a home are 77.8 km, and a degree east at 44.6 north is 79.2 km.
+FAR, HERE = around(46, -120), around(*HOME)
+NORTH_77_KM = f"{HOME[0] + 0.7},{HOME[1]}"
+
+
+@pytest.mark.parametrize(
+    ("areas", "there"),
+    [
+        (AREA, True),  # only named: it may be here
+        (area(HERE), True),
+        (area(FAR), False),
+        (area(FAR) + area(HERE), True),
+        (area(FAR) + AREA, True),
+        (area(around(45.25, HOME[1])), True),  # its edge is 16.7 km away, and homes are entered as towns
+        (area(around(45.35, HOME[1])), False),  # 27.8 km
+        (area(f"<circle>{NORTH_77_KM} 60</circle>"), True),
+        (area(f"<circle>{NORTH_77_KM} 55</circle>"), False),
+        (area("<circle>44.6,-124.1 0</circle>"), True),
+        (area(around(44.6, 179), around(44.6, -179)), False),
+    ],
+)
+def test_a_storm_elsewhere_is_no_storm_here(areas: str, there: bool):
+    data = SAMPLE.replace(AREA, areas).encode()
+    assert data != SAMPLE.encode() or areas == AREA
+    if there:
+        found = alerts.read(data, "a.xml", "America/Los_Angeles", HOME).alert
+        assert found is not None
+        assert "The bay" in found.area
+    else:
+        with pytest.raises(
+            UnreadableFile, match=r"this alert is for “The bay”, .* from this home\. If your home is there"
+        ):
+            alerts.read(data, "a.xml", "America/Los_Angeles", HOME)
+    assert alerts.read(data, "a.xml", "America/Los_Angeles").alert is not None  # no place entered: it may be here
+
+
+def test_across_the_date_line_near_is_near():
+    data = SAMPLE.replace(AREA, area(around(-17, -179.8, 0.1))).encode()
+    assert alerts.read(data, "a.xml", "Pacific/Fiji", (-17.0, 179.95)).alert is not None
+
+
+@pytest.mark.parametrize(
+    "shape",
+    [
+        "<polygon>1,2 3,4</polygon>",
+        "<polygon>a,b 1,2 3,4 a,b</polygon>",
+        "<circle>44,5</circle>",
+        "<circle>91,5 3</circle>",
+        "<polygon>1,2 3,4 5,6 7,8</polygon>",
+        "<circle>44,5 -3</circle>",
+        "<circle>44,5 nan</circle>",
+    ],
+)
+def test_an_area_that_cannot_be_read_is_refused(shape: str):
+    with pytest.raises(InvalidValue, match=r"polygon|circle"):
+        alerts.read(SAMPLE.replace(AREA, area(shape)).encode(), "a.xml", "UTC", HOME)
 
 
 ENTITY = '<!DOCTYPE a [<!ENTITY x "xx"><!ENTITY y "&x;&x;">]>'

@@ -11,7 +11,7 @@ from imbuto.core.basics.clock import grid
 from imbuto.core.basics.errors import UnreadableFile
 from imbuto.core.home.home import Site
 from imbuto.core.light.solar_light import sky
-from imbuto.formats.weatherfile import read
+from imbuto.formats.weather.weatherfile import read
 from imbuto.services.source.solar_views import take_weather
 from tests.demo import demo_copy
 

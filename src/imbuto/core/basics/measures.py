@@ -12,6 +12,7 @@ from typing import Literal
 
 System = Literal["us", "metric"]
 FEET, INCHES, POUNDS, GALLONS = 0.3048, 0.0254, 0.45359237, 3.785411784  # in m, m, kg, l: exact by definition
+KM_PER_MILE = 1.609344  # exact by definition
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,6 +61,11 @@ def length_text(metres: float) -> str:
 def least_text(metres: float) -> str:
     """A distance that is to be kept at least, in whole metres or feet: ``6 m`` or ``20 ft``."""
     return f"{ceil(metres / FEET - 1e-9)} ft" if _us() else f"{ceil(metres - 1e-9)} m"
+
+
+def distance_text(kilometers: float) -> str:
+    """A long way, rounded: ``310 km`` or ``190 mi``."""
+    return f"{kilometers / KM_PER_MILE:,.0f} mi" if _us() else f"{kilometers:,.0f} km"
 
 
 def mass_text(kilograms: float) -> str:

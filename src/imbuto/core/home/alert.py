@@ -34,6 +34,7 @@ class Alert:
     begins, ends: local wall-clock times
     brings: wind, ice or heat
     likely: as it was said
+    area: for which places it is, by name; empty where it doesn't say
     came: by hand, from a file or a feed
     ref: how messages about it refer to it, empty for one entered by hand
     end_known: False where ``ends`` is only when the message about it lapses
@@ -49,6 +50,7 @@ class Alert:
     likely: Likely = "likely"
     came: Literal["by_hand", "file", "feed"] = "by_hand"
     note: Text = ""
+    area: Text = ""
     ref: Text = ""
     end_known: bool = True
     charges: dict[str, Fraction] = field(default_factory=dict)

@@ -10,11 +10,12 @@ from imbuto.core.advice.verdict import judge_one
 from imbuto.core.basics.errors import NotFound, UnreadableFile
 from imbuto.core.basics.units import hours_text
 from imbuto.core.home.alert import Alert
+from imbuto.core.home.home import Home
 from imbuto.core.outages.get_ready import Ready, outage_of, ready
 from imbuto.core.plan.outage import Outage
 from imbuto.core.plan.system import resolve
-from imbuto.formats import alerts
 from imbuto.formats.documents import ALERT
+from imbuto.formats.weather import alerts
 from imbuto.services.desk.judging import Pair
 from imbuto.services.desk.planner import EditResult, Planner
 
@@ -85,6 +86,11 @@ def ask_feed(planner: Planner, home_id: str, edit_id: str, pair: Pair | None) ->
     return _note(planner, home_id, data, "the simulated feed", edit_id, pair, came="feed")
 
 
+def _at(home: Home) -> tuple[float, float] | None:
+    """Where the home is, None where nobody entered a place."""
+    return (home.site.latitude, home.site.longitude) if home.site.place.strip() else None
+
+
 def _to_come(alert: Alert, now: datetime) -> Alert:
     """The feed's storm on the first day that leaves time to get ready, at its own hour and as long."""
     days = max(-((alert.begins - now - FEED_AHEAD) // timedelta(days=1)), 0)
@@ -96,7 +102,7 @@ def _note(
 ) -> EditResult:
     state = planner.state(home_id)
     home = planner.enter(state).home
-    message, noted = alerts.read(data, name, home.site.time_zone), home.alert
+    message, noted = alerts.read(data, name, home.site.time_zone, _at(home)), home.alert
     if came == "feed" and message.alert is not None:
         message = replace(message, alert=_to_come(message.alert, planner.now(home)))
     same = noted is not None and bool(noted.ref) and noted.ref in message.about

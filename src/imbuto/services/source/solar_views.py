@@ -29,8 +29,8 @@ from imbuto.core.plan.plan import narrow_to_source
 from imbuto.core.plan.sources import Array
 from imbuto.core.plan.system import Part, resolve
 from imbuto.core.run.run import store_of
-from imbuto.formats import weatherfile
 from imbuto.formats.documents import Json
+from imbuto.formats.weather import weatherfile
 from imbuto.services.desk.judging import Pair
 from imbuto.services.desk.planner import EditResult, Planner
 from imbuto.services.desk.verdict_views import LimitView, limit_view

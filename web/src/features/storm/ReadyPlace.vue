@@ -154,6 +154,7 @@ watch(
           >{{ clock(alert.begins) }} to {{ clock(alert.ends) }}, <Fig :text="hoursText(view.hours)" /><template
             v-if="alert.brings?.length"
             >, {{ alert.brings.join(' and ') }}</template
+          ><template v-if="alert.area">, for {{ alert.area }}</template
           ><template v-if="!alert.end_known"
             >. The alert is valid until then, but the storm may last longer</template
           ></small

@@ -2157,6 +2157,7 @@ export interface components {
          *     begins, ends: local wall-clock times
          *     brings: wind, ice or heat
          *     likely: as it was said
+         *     area: for which places it is, by name; empty where it doesn't say
          *     came: by hand, from a file or a feed
          *     ref: how messages about it refer to it, empty for one entered by hand
          *     end_known: False where ``ends`` is only when the message about it lapses
@@ -2193,6 +2194,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Area
+             * @default
+             */
+            area: string;
             /**
              * Ref
              * @default

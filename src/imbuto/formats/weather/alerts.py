@@ -15,8 +15,10 @@ from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
 from imbuto.core.basics.errors import InvalidValue, UnreadableFile
+from imbuto.core.basics.measures import distance_text
 from imbuto.core.home.alert import Alert, Likely, Weather
 from imbuto.formats.safexml import check_encoding
+from imbuto.formats.weather.alert_areas import Place, distance_km, is_near
 
 MOST_BYTES = 1_000_000
 FIRST_YEAR, LAST_YEAR = 1990, 2200
@@ -55,9 +57,12 @@ class Message:
     about: tuple[str, ...]
 
 
-def read(data: bytes, name: str, zone: str) -> Message:
+def read(data: bytes, name: str, zone: str, home: Place | None = None) -> Message:
     """Read an alerting file in the home's own time. Raises UnreadableFile for what is no storm (an exercise, a test, a
-    draft, an answer to another message) as for what cannot be read, and InvalidValue."""
+    draft, an answer to another message, an area without this home) as for what cannot be read, and InvalidValue.
+
+    home: latitude and longitude; None where nobody entered them, and then every area may be the home's
+    """
     if len(data) > MOST_BYTES:
         raise UnreadableFile(name, None, f"an alert has at most {MOST_BYTES // 1_000_000} MB")
     check_encoding(data[:400], name)
@@ -76,7 +81,12 @@ def read(data: bytes, name: str, zone: str) -> Message:
             raise UnreadableFile(name, word, NO_STORM[word])
     ref = ",".join(_text(root, k) for k in ("sender", "identifier", "sent"))
     about = tuple(_text(root, "references").split())
-    info = next((x for x in infos if _text(x, "language").lower().startswith(LANGUAGE)), infos[0] if infos else None)
+    read_here = [x for x in infos if _text(x, "language").lower().startswith(LANGUAGE)] or infos[:1]
+    away = {id(x): _distance(x, home) for x in read_here}
+    info = next((x for x in read_here if is_near(away[id(x)])), None)
+    if info is None and read_here and kind != "Cancel":
+        nearest = min(read_here, key=lambda x: away[id(x)] or 0.0)
+        raise UnreadableFile(name, None, _elsewhere(_areas(nearest), away[id(nearest)] or 0.0))
     if kind == "Cancel" or info is None or _text(info, "responseType") == "AllClear":
         return Message(alert=None, ref=ref, about=about)
     return Message(alert=_storm(root, info, name, zone, ref), ref=ref, about=about)
@@ -99,7 +109,31 @@ def _storm(root: Element, info: Element, name: str, zone: str, ref: str) -> Aler
         likely=LIKELY.get(_text(info, "certainty").lower(), "likely"),
         came="file",
         note=_text(info, "instruction")[:2000],
+        area=_areas(info)[:2000],
         ref=ref[:2000],
+    )
+
+
+def _distance(info: Element, home: Place | None) -> float | None:
+    """Kilometers from the home to the areas of an alert, None where that can't be told."""
+    areas = [[(_tag(e), e.text or "") for e in area] for area in info if _tag(area) == "area"]
+    drawn = [[(k, text) for k, text in area if k in ("polygon", "circle")] for area in areas]
+    if home is None or not all(drawn):  # an area that is only named may be the home's
+        return None
+    shapes = [x for area in drawn for x in area]
+    return distance_km(home, [t for k, t in shapes if k == "polygon"], [t for k, t in shapes if k == "circle"])
+
+
+def _areas(info: Element) -> str:
+    """The areas by name."""
+    return "; ".join(x for x in (_text(area, "areaDesc") for area in info if _tag(area) == "area") if x)
+
+
+def _elsewhere(areas: str, km: float) -> str:
+    where = f"“{areas[:80]}”" if areas else "an area"
+    return (
+        f"this alert is for {where}, {distance_text(km)} from this home. If your home is there, correct its latitude "
+        "and longitude in House > Home facts"
     )
 
 

@@ -1,0 +1,1 @@
+"""Weather that comes as files: hourly years, and alerts."""
