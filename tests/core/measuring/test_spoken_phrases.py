@@ -200,3 +200,95 @@ def test_no_figure_typed_vanishes(text):
     said = " ".join([u.echo, *u.notes])
     for figure in re.findall(r"\d+(?:[.,]\d+)*", text):
         assert figure.lstrip("0") in said or figure in said, (figure, said)
+
+
+# Sixty ways to say a load that nothing was built for: the average W over a day, or the watts, VA and pieces.
+NEW_AVERAGES = {
+    "fridge 1.2 kWh/24h": 50.0,
+    "freezer about 45-50 W average": 47.5,
+    "well pump 1/2 hp 230V 10 times a day for 3 minutes": 0.5 * 746 / 0.65 * 1.5 * 30 / 1440,  # with its service factor
+    "sump pump 800W, 2 minutes every 20 minutes": 80.0,
+    "furnace blower 450W 40% duty": 180.0,
+    "boiler pump 60 W, cycles 15 min per hour": 15.0,
+    "washing machine 0.6 kWh per cycle 4x/week": 2400 / 168,
+    "meter: 2.31 kWh after 3 days 4 hours": 2310 / 76,
+    "used 5.6kWh since Monday 7am, now Wednesday 7am": 5600 / 48,
+    "Kill reading 0.94 kWh 19:30": 940 / 19.5,
+    "min 4 W max 310 W avg 62 W": 62.0,
+    "75 watt-hours per day": 75 / 24,
+    "350Wh/d": 350 / 24,
+    "half a kWh a day": 500 / 24,
+    "1.5kWh every night": 1500 / 24,
+    "dehumidifier 290 W 70% of the time": 203.0,
+    "phone charger 20 Wh twice a day": 40 / 24,
+    "aquarium heater 100W thermostat on 1/4 of time": 25.0,
+    "1.2 kWh/cycle, 220 cycles/yr": 264_000 / 8766,
+    "EU label: 95 kWh/annum": 95_000 / 8766,
+    "energy guide 630 kWh per year": 630_000 / 8766,
+    "bill 812 kWh in 31 days": 812_000 / 744,
+    "700 W for 2 hours then 50 W for 22 hours": (1400 + 1100) / 24,
+}
+# What is typed → W running, hours a day (None: not said), pieces.
+NEW_RUNNING = {
+    "two lamps 9W each 5 hrs a night": (9, 5, 2),
+    "3 LED bulbs @ 9 W": (9, None, 3),
+    "coffee maker 900W ten minutes every morning": (900, 1 / 6, 1),
+    "laptop charger 65W 4h/day": (65, 4, 1),
+    "CPAP 35 W all night": (35, None, 1),
+    "CPAP 12V 3A 8 hours": (36 / 0.89, None, 1),
+    "microwave 1100 watts, 15 min per day": (1100, 0.25, 1),
+    "tv 85w from 7 to 11 pm": (85, 4, 1),
+    "kettle 2.2kW 5x a day 3 min": (2200, 0.25, 1),
+    "between 40 and 60 watts": (60, None, 1),
+    "≈75W": (75, None, 1),
+    "garage door 500W 4 times a day 15 s each": (500, 1 / 60, 1),
+    "oxygen concentrator 300 W at night 10pm-7am": (300, 9, 1),
+    "19.5V⎓2.31A": (19.5 * 2.31 / 0.89, None, 1),
+    "5V/2A USB": (10 / 0.89, None, 1),
+    "PoE camera 7W x4": (7, None, 4),
+    "20 watts each, 6 of them": (20, None, 6),
+    "a dozen 7 W bulbs": (7, None, 12),
+    "100W + 20W": (120, None, 1),
+    "5,000 BTU/h 450W": (450, None, 1),
+    "1/3 HP, 120 V": (746 / 3 / 0.65, None, 1),
+    "143 VA PF 0.58": (143 * 0.58, None, 1),
+    "peak 1240 W, usually 120 W": (120, None, 1),
+    "10 W standby, 600 W 1h per day": (600, 1, 1),
+}
+NEW_VA = {
+    "0.8A at 120V": 96,
+    "120V 60Hz 1.35A": 162,
+    "heat pump 9.5 A cool 11 A heat 240V": 2280,
+    "gas dryer 6 A 120 V 45 min 3 times weekly": 720,
+}
+# Asked, because each can mean two things or lacks one.
+NEW_ASKED = (
+    "router+modem 18W 24h",
+    "6.2 amps",
+    "space heater 750/1500 W",
+    "0,35 kWh am Tag",
+    "12000 BTU window unit",
+    "1 ton AC",
+    "pellet stove starts 400 W for 10 min then 120 W",
+    "-5 W",
+    "3 phase 400V 5A",
+    "nothing",
+    "100",
+)
+
+
+def test_new_ways_to_say_a_load_are_taken_right_or_asked():
+    assert len(NEW_AVERAGES) + len(NEW_RUNNING) + len(NEW_VA) + len(NEW_ASKED) >= 60
+    for text, average in NEW_AVERAGES.items():
+        assert understand(text).average_w == pytest.approx(average, rel=0.003), text
+    for text, (watts, hours, pieces) in NEW_RUNNING.items():
+        found = understand(text)
+        assert (found.run_w, found.count) == (pytest.approx(watts, rel=0.002), pieces), text
+        assert found.hours_a_day == (None if hours is None else pytest.approx(hours)), text
+    for text, va in NEW_VA.items():
+        assert understand(text).va == pytest.approx(va), text
+    for text in NEW_ASKED:
+        with pytest.raises(NotUnderstood) as asked:
+            understand(text)
+        assert "?." not in asked.value.sentence
+        assert "then" not in asked.value.suggestion  # nothing is offered that leaves a part out

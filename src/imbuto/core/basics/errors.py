@@ -47,7 +47,7 @@ class NotFound(ImbutoError):
     def sentence(self) -> str:
         if isinstance(self.value, str) and "doesn't have that" in self.rule:
             return f"{sentences(self.rule)} (“{self.value}”). Reload the page."
-        return f"{sentences(self.rule)}."
+        return ended(sentences(self.rule))
 
 
 class UnreadableFile(ImbutoError):
@@ -60,21 +60,26 @@ class UnreadableFile(ImbutoError):
         if self.rule.startswith(("it ", "its ", "this ", "the file ", "every ")):
             first, *rest = self.rule.split("; ", 1)
             return ". ".join([f"Imbuto can't use {self.field} because {first}", *map(sentences, rest)]) + "."
-        return f"{self.field}: {self.rule[:1]}{sentences(self.rule)[1:]}."
+        return ended(f"{self.field}: {self.rule[:1]}{sentences(self.rule)[1:]}")
 
 
 def refusal(field: str, value: object, rule: str) -> str:
     """Say where, what was given, and what to enter instead. Where nothing was given, what to enter says it all."""
     return (
-        f"{field or 'This'}: {rule[:1]}{sentences(rule)[1:]}."
+        ended(f"{field or 'This'}: {rule[:1]}{sentences(rule)[1:]}")
         if value is None
-        else f"{field or 'This'}: {shown(value)} can't be used. {sentences(rule)}."
+        else ended(f"{field or 'This'}: {shown(value)} can't be used. {sentences(rule)}")
     )
 
 
 def sentences(rule: str) -> str:
     """A rule as sentences without the last full stop; its parts stand between semicolons."""
     return ". ".join(_capital(part) for part in rule.split("; "))
+
+
+def ended(text: str) -> str:
+    """End a sentence with a full stop, unless it asks."""
+    return text if text.endswith("?") else f"{text}."
 
 
 def _capital(rule: str) -> str:
@@ -95,4 +100,4 @@ class DataFolder(ImbutoError):
 
     @property
     def sentence(self) -> str:
-        return f"The {self.field} {self.value}: {self.rule[:1]}{sentences(self.rule)[1:]}."
+        return ended(f"The {self.field} {self.value}: {self.rule[:1]}{sentences(self.rule)[1:]}")

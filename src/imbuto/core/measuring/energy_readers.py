@@ -226,6 +226,9 @@ def slips(said: str, found: FoundFigures) -> ReadText | None:
     a_day = re.sub(r"\b(for|over|in)\s+", "", f"{found.said} a day", count=1, flags=re.IGNORECASE)
     rule = "W is a rate; a meter that counts over hours shows energy"
     if "for" in found.words and hours.value <= 24:
+        if re.search(r"\bthen\b", said, re.I):  # a suggestion would leave the second part out
+            rule = "add how long the second part lasts, such as 400 W for 10 min then 120 W for 2 h"
+            raise NotUnderstood("reading", said, rule)
         raise NotUnderstood("reading", said, "is that each day, or once?", a_day, on_average)
     if re.search(r"kw|kilowatt", watts.text, re.IGNORECASE) or "in" in found.words:
         raise NotUnderstood("reading", said, rule, as_energy, on_average)

@@ -80,17 +80,18 @@ def _motor(said: str, found: FoundFigures) -> ReadText | None:
         "planning defaults."
     ]
     if kind == "submersible":
-        notes.append("A submersible pump uses its service factor, so limits use the higher figure.")
+        notes.append("A submersible pump runs into its service factor, so the higher figure counts.")
     if va is not None:
         usual, high = min(usual, va), min(high, va)
         notes.append(f"The plate's {exact(volts or 0)} V × {exact(most_a or 0)} A rules: at most {fmt(va)} VA.")
     elif most_a is not None:
         raise NotUnderstood("reading", said, "add the volts, such as 5 A at 120 V", f"{said} {found.house_volts} V")
     begins = f", {exact(start)} VA at the start" if start is not None else ""
-    echo = f"{exact(hp)} hp at the shaft: about {fmt(usual)} W running{begins}."
+    run_w = high if kind == "submersible" else usual
+    echo = f"{hp:.3g} hp at the shaft: about {fmt(run_w)} W running{begins}."
     return ReadText(
         "rating",
-        run_w=high if kind == "submersible" else usual,
+        run_w=run_w,
         high_w=high,
         va=va,
         start_va=start,

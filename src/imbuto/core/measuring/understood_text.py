@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
-from imbuto.core.basics.errors import ImbutoError, sentences, shown
+from imbuto.core.basics.errors import ImbutoError, ended, sentences, shown
 from imbuto.core.basics.units import number_text
 
 ReadingKind = Literal["log", "meter", "rating", "spot", "yearly", "gauge", "levels", "start"]
@@ -37,7 +37,7 @@ class NotUnderstood(ImbutoError):
     def sentence(self) -> str:
         each = (("Did you mean", self.suggestion, self.comes[0]), ("Or", self.other, self.comes[1]))
         asked = "".join(f" {word} “{text}”? {comes}" for word, text, comes in each if text)
-        return f"{shown(self.value)}: {self.rule[:1]}{sentences(self.rule)[1:]}.{asked}".rstrip()
+        return f"{ended(f'{shown(self.value)}: {self.rule[:1]}{sentences(self.rule)[1:]}')}{asked}".rstrip()
 
 
 @dataclass(frozen=True, slots=True)
