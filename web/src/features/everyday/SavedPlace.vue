@@ -158,7 +158,7 @@ const WORDS = { day: 'By day', week: 'By week', month: 'By month' } as const
         </div>
         <div v-if="view.whole.by_sun != null">
           <strong><Fig :text="percent(view.whole.by_sun)" /></strong>
-          <span>{{ view.at_most ? 'of the house, at most, by sun' : 'of the house not bought' }}</span>
+          <span>{{ view.at_most ? 'of the house, at most, by sun' : 'of the house’s use wasn’t bought' }}</span>
         </div>
         <div v-if="view.whole.bought != null">
           <strong><Fig :text="kwh(1000 * view.whole.bought)" /></strong>

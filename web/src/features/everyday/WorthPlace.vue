@@ -96,7 +96,9 @@ function spoil() {
           </div>
           <div>
             <strong><Fig :text="w.payback[0] ? years(w.payback[0].years) : '…'" /></strong
-            ><span>until it has paid for itself</span>
+            ><span>{{
+              w.payback[0] && w.payback[0].years == null ? 'pays for itself' : 'until it has paid for itself'
+            }}</span>
           </div>
         </div>
         <p v-if="w.nothing">

@@ -105,10 +105,10 @@ def credit_unmet(
         return f"ended {credit.ends:%d %b %Y}"
     basis = _basis(credit, by_kind)
     if basis < credit.threshold or basis <= 0:
-        return f"not met: from {credit.threshold:,.0f}, and these costs are {basis:,.0f}"
+        return f"not met: it needs costs of {credit.threshold:,.0f}, and these are {basis:,.0f}"
     if storage_wh < credit.storage_wh:
         has, asks = storage_wh / 1000, credit.storage_wh / 1000
-        return f"not met: from {asks:,.1f} kWh of storage, and this plan has {has:,.1f}"
+        return f"not met: it needs {asks:,.3g} kWh of storage, and this plan has {has:,.1f}"
     return None
 
 
