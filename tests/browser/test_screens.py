@@ -187,6 +187,8 @@ def test_help_opens_the_guide_at_the_page_of_the_place_and_an_address_that_is_wr
     expect(guide.get_by_role("heading", level=1)).to_have_text(re.compile("[Oo]utage|[Ss]torm"))
     page.keyboard.press("Escape")
     expect(guide).to_be_hidden()
+    page.goto(f"{house}/everyday/nowhere")
+    expect(page.get_by_role("alert")).to_contain_text("/everyday/nowhere. Choose a home from this list.")
 
 
 def test_a_bad_plan_file_is_told_on_the_first_page(page: Page, server: str, tmp_path):

@@ -66,7 +66,7 @@ export const router = createRouter({
     { path: '/home/:home/book', name: 'book', component: () => import('@/features/storm/BookPlace.vue') },
     { path: '/home/:home/drill', name: 'drill', component: () => import('@/features/storm/DrillPlace.vue') },
     { path: '/home/:home/hours', name: 'hours', component: () => import('@/features/hours/HoursPlace.vue') },
-    { path: '/:rest(.*)', redirect: '/' },
+    { path: '/:rest(.*)', redirect: (to) => ({ path: '/', query: { missing: to.path } }) },
   ],
 })
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { answer, api } from '@/shared/api/client'
 import { close, useSession } from '@/shared/session/session'
 import HomeLine from './HomeLine.vue'
@@ -9,6 +9,7 @@ import KeepSafe from './KeepSafe.vue'
 import FileButton from '@/shared/ui/fields/FileButton.vue'
 
 const router = useRouter()
+const route = useRoute()
 const client = useQueryClient()
 const { state } = useSession()
 const homes = useQuery({ queryKey: ['homes'], queryFn: () => answer(api.GET('/api/homes')) })
@@ -58,6 +59,9 @@ async function remove() {
     <p class="lead">
       How long does a battery keep your house running, and what gives out first? Imbuto shows you, from loads and
       circuits to switch, station and hours.
+    </p>
+    <p v-if="route.query.missing" role="alert">
+      Imbuto has no page at {{ route.query.missing }}. Choose a home from this list.
     </p>
     <p v-if="problem" role="alert" class="problem">{{ problem }}</p>
     <p v-if="homes.isError.value" role="alert" class="problem">
