@@ -12,6 +12,7 @@ import WindowsEditor from '@/shared/ui/fields/WindowsEditor.vue'
 import TariffStart from './components/TariffStart.vue'
 import WeekStrip from './components/WeekStrip.vue'
 import EverydayHead from './EverydayHead.vue'
+import FoldSection from '@/shared/ui/FoldSection.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 import FileButton from '@/shared/ui/fields/FileButton.vue'
 
@@ -79,6 +80,16 @@ function months(t: Tariff, id: string, text: string) {
   problem.value = read ? '' : `“${text}”: write months such as 6-9, or Jun, Jul.`
   if (read) rate(t, id, { months: read })
 }
+/** The tariff that holds last stands open; the rates of those before it are folded. */
+const newest = computed(() => tariffs.value.reduce((a, b) => (b.since > a.since ? b : a), tariffs.value[0]!)?.id)
+/** Whether a price holds in some months only: else every month looks the same. */
+const seasonal = computed(() => tariffs.value.some((t) => Object.values(t.rates).some((r) => r.months?.length)))
+const folded = (t: Tariff) => ({
+  id: `tariffs/${t.id}`,
+  title: 'Rates',
+  level: 2 as const,
+  holds: Object.keys(t.rates).length,
+})
 </script>
 
 <template>
@@ -94,7 +105,7 @@ function months(t: Tariff, id: string, text: string) {
       costs.
     </p>
     <TariffStart v-if="!tariffs.length || starting" :currency="currency" @added="starting = false" />
-    <p v-if="tariffs.length" class="segments" role="group" aria-label="Month shown">
+    <p v-if="seasonal" class="segments" role="group" aria-label="Month shown">
       <el-button v-for="(n, i) in NAMES" :key="n" :aria-pressed="month === i + 1" @click="month = i + 1">{{
         n
       }}</el-button>
@@ -117,95 +128,97 @@ function months(t: Tariff, id: string, text: string) {
             @update:model-value="$event && put(t, { since: $event })"
           />
         </label>
-        <section v-for="r in t.rates" :key="r.id" class="rate">
+        <component :is="t.id === newest ? 'div' : FoldSection" v-bind="t.id === newest ? {} : folded(t)">
+          <section v-for="r in t.rates" :key="r.id" class="rate">
+            <p>
+              <KeptInput
+                :value="r.name"
+                maxlength="80"
+                label="Rate name"
+                @keep="rate(t, r.id, { name: $event || r.name })"
+              />
+              <KeptInput
+                :value="r.price"
+                class="price"
+                inputmode="decimal"
+                :label="`${r.name}, ${currency} a kWh`"
+                @keep="figure($event, (v) => rate(t, r.id, { price: v }))"
+              />
+              {{ currency }}/kWh
+              <el-button
+                v-if="Object.keys(t.rates).length > 1"
+                class="link small"
+                :aria-label="`Remove ${r.name}`"
+                @click="dropRate(t, r.id)"
+              >
+                remove
+              </el-button>
+            </p>
+            <label>
+              only in months
+              <KeptInput
+                :value="r.months?.length ? monthsText([...r.months]) : ''"
+                class="months"
+                placeholder="all"
+                label="only in months"
+                @keep="months(t, r.id, $event)"
+              />
+            </label>
+            <small v-if="!r.windows?.length" class="soft">in all hours that no other rate covers</small>
+            <WindowsEditor
+              :model-value="(r.windows ?? []) as Window[]"
+              @update:model-value="rate(t, r.id, { windows: $event })"
+            />
+          </section>
+          <el-button class="btn" @click="addRate(t)">Add a rate</el-button>
           <p>
-            <KeptInput
-              :value="r.name"
-              maxlength="80"
-              label="Rate name"
-              @keep="rate(t, r.id, { name: $event || r.name })"
-            />
-            <KeptInput
-              :value="r.price"
-              class="price"
-              inputmode="decimal"
-              :label="`${r.name}, ${currency} a kWh`"
-              @keep="figure($event, (v) => rate(t, r.id, { price: v }))"
-            />
-            {{ currency }}/kWh
-            <el-button
-              v-if="Object.keys(t.rates).length > 1"
-              class="link small"
-              :aria-label="`Remove ${r.name}`"
-              @click="dropRate(t, r.id)"
+            <label>
+              Per kWh exported
+              <KeptInput
+                :value="t.export_price"
+                class="price"
+                inputmode="decimal"
+                label="Per kWh exported"
+                @keep="figure($event, (v) => put(t, { export_price: v }))"
+              />
+            </label>
+            <el-checkbox class="check" :model-value="t.net" @change="put(t, { net: !!$event })"
+              >credited at the price of its hour</el-checkbox
             >
-              remove
-            </el-button>
           </p>
           <label>
-            only in months
+            Fixed (per month)
             <KeptInput
-              :value="r.months?.length ? monthsText([...r.months]) : ''"
-              class="months"
-              placeholder="all"
-              label="only in months"
-              @keep="months(t, r.id, $event)"
-            />
-          </label>
-          <small v-if="!r.windows?.length" class="soft">in all hours that no other rate covers</small>
-          <WindowsEditor
-            :model-value="(r.windows ?? []) as Window[]"
-            @update:model-value="rate(t, r.id, { windows: $event })"
-          />
-        </section>
-        <el-button class="btn" @click="addRate(t)">Add a rate</el-button>
-        <p>
-          <label>
-            Per kWh exported
-            <KeptInput
-              :value="t.export_price"
+              :value="t.fixed"
               class="price"
               inputmode="decimal"
-              label="Per kWh exported"
-              @keep="figure($event, (v) => put(t, { export_price: v }))"
+              label="Fixed (per month)"
+              @keep="figure($event, (v) => put(t, { fixed: v }))"
             />
           </label>
-          <el-checkbox class="check" :model-value="t.net" @change="put(t, { net: !!$event })"
-            >credited at the price of its hour</el-checkbox
-          >
-        </p>
-        <label>
-          Fixed (per month)
-          <KeptInput
-            :value="t.fixed"
-            class="price"
-            inputmode="decimal"
-            label="Fixed (per month)"
-            @keep="figure($event, (v) => put(t, { fixed: v }))"
-          />
-        </label>
-        <label>
-          Tiers by kWh per month
-          <KeptInput
-            :value="tiersText(t)"
-            placeholder="300: 0.05; 600: 0.1"
-            label="Higher price above (kWh per month)"
-            @keep="tiers(t, $event)"
-          />
-        </label>
-        <label>
-          Holidays, as weekends
-          <KeptInput
-            :value="(t.holidays ?? []).join(', ')"
-            placeholder="2026-12-25"
-            label="Holidays, as weekends"
-            @keep="holidays(t, $event)"
-          />
-        </label>
-        <p><a class="link" :href="file(t)" download>As CSV</a></p>
-        <label
-          >Source <KeptInput :value="t.source" maxlength="200" label="Source" @keep="put(t, { source: $event })"
-        /></label>
+          <label>
+            Tiers by kWh per month
+            <KeptInput
+              :value="tiersText(t)"
+              placeholder="300: 0.05; 600: 0.1"
+              label="Higher price above (kWh per month)"
+              @keep="tiers(t, $event)"
+            />
+          </label>
+          <label>
+            Holidays, as weekends
+            <KeptInput
+              :value="(t.holidays ?? []).join(', ')"
+              placeholder="2026-12-25"
+              label="Holidays, as weekends"
+              @keep="holidays(t, $event)"
+            />
+          </label>
+          <p><a class="link" :href="file(t)" download>As CSV</a></p>
+          <label
+            >Source <KeptInput :value="t.source" maxlength="200" label="Source" @keep="put(t, { source: $event })"
+          /></label>
+        </component>
       </article>
     </div>
   </div>

@@ -2,7 +2,8 @@
 import { computed } from 'vue'
 import type { GoalsView, Outage } from '@/shared/api/types'
 import { choose, edit, useSession } from '@/shared/session/session'
-import { hoursText, parseNumber } from '@/shared/units/format'
+import { hoursText, number, parseNumber } from '@/shared/units/format'
+import FoldSection from '@/shared/ui/FoldSection.vue'
 import Fig from '@/shared/ui/Fig.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 
@@ -17,6 +18,12 @@ const FIELDS: [Field, string, string][] = [
   ['usual_h', 'the usual', 'h'],
   ['longest_h', 'the longest', 'h'],
 ]
+const said = computed(() => {
+  const h = history.value
+  if (!h || (!h.a_year && !h.usual_h && !h.longest_h)) return 'not entered'
+  const usual = h.usual_h ? `, usually ${hoursText(h.usual_h)}` : ''
+  return h.a_year ? `${number(h.a_year, 1)} per year${usual}` : `longest ${hoursText(h.longest_h)}`
+})
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 const proposed = computed(() => props.goals.proposed as unknown as Outage[])
 
@@ -47,25 +54,27 @@ function add(outage: Outage) {
 <template>
   <section v-if="history">
     <h2>Outages lived through</h2>
-    <div class="rows">
-      <label v-for="[field, text, unit] in FIELDS" :key="field"
-        >{{ text }}
-        <KeptInput :value="history[field] || ''" :placeholder="unit" inputmode="decimal" @keep="set(field, $event)" />
-        <span class="soft">{{ unit }}</span>
-      </label>
-    </div>
-    <div class="months" role="group" aria-label="Months with most outages">
-      <el-button
-        v-for="(m, i) in MONTHS"
-        :key="m"
-        class="btn tiny"
-        :class="{ strong: history.months.includes(i + 1) }"
-        :aria-pressed="history.months.includes(i + 1)"
-        @click="month(i + 1)"
-      >
-        {{ m }}
-      </el-button>
-    </div>
+    <FoldSection id="goals/history" title="How often and how long" :holds="said">
+      <div class="rows">
+        <label v-for="[field, text, unit] in FIELDS" :key="field"
+          >{{ text }}
+          <KeptInput :value="history[field] || ''" :placeholder="unit" inputmode="decimal" @keep="set(field, $event)" />
+          <span class="soft">{{ unit }}</span>
+        </label>
+      </div>
+      <div class="months" role="group" aria-label="Months with most outages">
+        <el-button
+          v-for="(m, i) in MONTHS"
+          :key="m"
+          class="btn tiny"
+          :class="{ strong: history.months.includes(i + 1) }"
+          :aria-pressed="history.months.includes(i + 1)"
+          @click="month(i + 1)"
+        >
+          {{ m }}
+        </el-button>
+      </div>
+    </FoldSection>
     <p v-for="o in proposed" :key="o.id" class="row">
       <span
         ><b>{{ o.name }}</b
