@@ -15,6 +15,7 @@ PANEL = "?plan=switched-panel&outage=november-windstorm"
 def test_a_tariff_is_typed_and_the_hold_moves_saving_against_readiness(page: Page, house: str):
     go(page, f"{house}/tariffs{PANEL}")
     plain = page.get_by_role("article", name="Bay plain")
+    plain.get_by_text("Rates").click()  # an older tariff's are folded
     price = plain.get_by_role("textbox", name=re.compile("All hours, USD a kWh"))
     price.press("Control+a")
     price.press_sequentially("22")

@@ -1,5 +1,5 @@
 import { VueQueryPlugin } from '@tanstack/vue-query'
-import { createApp } from 'vue'
+import { createApp, h } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { expect, it, vi } from 'vitest'
 import { api } from '@/shared/api/client'
@@ -16,7 +16,9 @@ it('gives up its question when the page is left, so that the next page does not 
     history: createMemoryHistory(),
     routes: [{ path: '/:rest(.*)', component: { render: () => null } }],
   })
-  const app = createApp(HomeLine, { id: 'lakehouse', name: 'Lake house' }).use(router).use(VueQueryPlugin)
+  const app = createApp({ render: () => h(HomeLine, { id: 'lakehouse', name: 'Lake house' }) })
+    .use(router)
+    .use(VueQueryPlugin)
   app.mount('#here')
   await vi.waitFor(() => expect(asked).toHaveLength(1))
   expect(asked[0]?.aborted).toBe(false)
