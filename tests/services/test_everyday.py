@@ -14,7 +14,7 @@ from imbuto.core.basics.clock import Window
 from imbuto.core.basics.errors import NotFound
 from imbuto.core.everyday.ordinary_start import as_left
 from imbuto.core.everyday.ordinary_year import year_of
-from imbuto.core.everyday.year_ground import STEP_H
+from imbuto.core.everyday.year_ground import STEP_H, ground
 from imbuto.core.plan.entered.cost_entries import Credit
 from imbuto.core.plan.everyday_policy import Everyday, Mode
 from imbuto.core.plan.system import resolve
@@ -35,7 +35,8 @@ from imbuto.services.everyday.plan_years import bills, ground_of, house_draw, ye
 from imbuto.services.everyday.upkeep import changes_of, upkeep_view
 from imbuto.services.papers.sheet_registry import page
 from tests.core.everyday.test_everyday import year_ground
-from tests.core.run.test_several import BOX
+from tests.core.everyday.test_ordinary_network import PAIRED, shifting
+from tests.core.run.test_several import BOX, CALM, KIT, device, feeds, house, plan, source
 from tests.demo import demo_copy
 from tests.support import text_of
 
@@ -281,3 +282,17 @@ def test_no_outage_counts_as_reaching_its_goal_where_the_verdict_says_it_does_no
     assert {p.chance for p in advised.points} == {0}
     assert said.headline.label in ready.not_counted or said.headline.missing in ready.not_counted
     assert advised.advice == ready.not_counted
+
+
+@pytest.mark.parametrize(("circuits", "served_wh"), [(("hall", "attic"), 2888), (("hall", "den"), 5701)])
+def test_a_day_of_a_pair_shows_what_its_units_gave_and_not_what_they_draw_themselves(circuits, served_wh):
+    """The check figure of a pair with its load on one leg: the unit with nothing on it gives nothing."""
+    fed = feeds("hall@main", "den@main", "attic@main")
+    made = plan(
+        source(station="paired", units=2, link="coupler"),
+        devices=(device(equipment="auto-panel"),),
+        feeds={k: fed[k] for k in circuits},
+    )
+    kit = replace(KIT, stations=KIT.stations | {"paired": PAIRED})
+    y = year_of(ground(house(hall=700, den=700, attic=700), made, kit, "main", [CALM], 2026), shifting())
+    assert np.sum(mean_day(y, 1).store) / 2 == pytest.approx(served_wh, rel=2e-3)

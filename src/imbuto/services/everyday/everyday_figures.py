@@ -188,7 +188,8 @@ def gave(y: Year) -> dict[str, FloatArray]:
     """Who gave what hangs on it, W: store, sun and grid; and what charges it from the grid."""
     served, out = y.served_w, np.zeros(y.ground.steps.n)
     for s, store_of_line in enumerate(y.stores):
-        out += y.falls_wh[:, s] / STEP_H * store_of_line.efficiency
+        # What a station draws for itself reaches no load: a pair's unit with nothing on it gives nothing.
+        out += np.maximum(y.falls_wh[:, s] / STEP_H - store_of_line.idle_w, 0.0) * store_of_line.efficiency
     store = np.minimum(out, served)
     carries = (y.use != flow.CHARGE) & (y.use != SURPLUS)
     grid_w = np.minimum(np.where(carries, y.bought_w, served), served - store)
