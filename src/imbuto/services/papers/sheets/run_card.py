@@ -115,9 +115,8 @@ def _minutes_to_start(v: Verdict) -> str:
     low, stop, name = f"{100 * use.start_at:.0f}%", f"{100 * stop_level(v.part):.0f}%", v.part.station.name
     if minutes < 1:
         return f"{name} shuts off at {stop}, and that is where {made.name} starts, so start it sooner."
-    return (
-        f"From {low}, where {made.name} starts, to {stop}, where {name} shuts off, takes about {minutes:.0f} minutes."
-    )
+    lasts = hours_text(minutes / 60)
+    return f"From {low}, where {made.name} starts, to {stop}, where {name} shuts off, takes about {lasts}."
 
 
 def _stations(a: SheetRequest) -> list[str]:
