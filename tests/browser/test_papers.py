@@ -91,6 +91,7 @@ def test_the_places_of_papers_have_no_fault_that_axe_finds(page: Page, house: st
 def test_the_work_is_laid_out_by_keyboard(page: Page, house: str):
     go(page, f"{house}/work?plan=switched-panel&outage=november-windstorm")
     expect(page.get_by_text("No lead times are entered.")).to_be_visible()
+    page.get_by_role("heading", name="Lead time").click()
     at_least = page.get_by_role("textbox", name="weeks, at least of activation")
     at_least.fill("2")
     at_least.press("Tab")
@@ -106,7 +107,7 @@ def test_the_work_is_laid_out_by_keyboard(page: Page, house: str):
         )
     ).to_be_visible()
     go(page, f"{house}/everyday?plan=switched-panel&outage=november-windstorm")
-    expect(page.get_by_text("its activation isn’t proven")).to_be_visible()
+    expect(page.get_by_text("Its activation isn't proven")).to_be_visible()
     go(page, f"{house}/live?plan=switched-panel&outage=november-windstorm")
     start_outage(page, refused=True)
     expect(page.get_by_role("alert").filter(has_text="its station isn't counted")).to_be_visible()

@@ -17,6 +17,14 @@ from tests.browser.conftest import go
 
 REACH = (Path(__file__).parents[1] / "reach.js").read_text()
 WIDTHS = (360, 390, 480, 600, 768, 820, 1024, 1100, 1920)
+# Controls and figures that a person sees at once, on a screen of 1280 x 800; what is folded is not in view.
+MOST_CONTROLS, MOST_FIGURES = 40, 60
+IN_VIEW = """(what) => [...document.querySelectorAll('main ' + what.split(',').join(',main '))].filter((e) => {
+  const r = e.getBoundingClientRect()
+  const seen = e.checkVisibility({ contentVisibilityAuto: true, visibilityProperty: true })
+  return seen && (what === "[data-figure]" || e.tabIndex >= 0) && r.width > 0 && r.height > 0 && r.top < innerHeight && r.bottom > 0
+}).length"""
+CONTROLS = "button,a[href],input,select,textarea,summary,[role=slider]"
 FRAME = 0.16  # of a phone's first screen, at most
 TEN = "?plan=ten-place&outage=november-windstorm"
 PLACES = {
@@ -59,7 +67,7 @@ LOOKS = (("desk", "paper"), ("desk", "lamp"), ("tablet", "paper"), ("phone", "pa
 
 @pytest.mark.parametrize("part", range(3))
 def test_no_fault_in_any_place_width_or_theme(page: Page, house: str, part: int):
-    """Each place opened once, and looked at on a desk, a tablet and a phone, and by lamp; then made narrow and wide.
+    """Each place opened once: no more than a person takes in at once, and looked at on a desk, a tablet and a phone, and by lamp; then made narrow and wide.
     The short form looks at every other place one way, and at the
     others at one width, in turn."""
     found: dict[tuple[str, int, str], list[str]] = {}
@@ -71,6 +79,9 @@ def test_no_fault_in_any_place_width_or_theme(page: Page, house: str, part: int)
         page.wait_for_load_state("networkidle")
         if page.evaluate("document.documentElement.scrollHeight") > 800 and place != "walk":
             found[place, 1280, "scrolls as a whole"] = []
+        shown = page.evaluate(IN_VIEW, CONTROLS), page.evaluate(IN_VIEW, "[data-figure]")
+        if shown[0] > MOST_CONTROLS or shown[1] > MOST_FIGURES:
+            found[place, 1280, "shows too much at once"] = [f"{shown[0]} controls, {shown[1]} figures"]
         for size, theme in breadth(LOOKS[i % 4 :][:1] if i % 2 else (), LOOKS):
             width, height = SIZES[size]
             page.set_viewport_size({"width": width, "height": height})

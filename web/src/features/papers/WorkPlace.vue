@@ -8,6 +8,7 @@ import { clock, hoursText, number, parseNumber } from '@/shared/units/format'
 import Fig from '@/shared/ui/Fig.vue'
 import KeptInput from '@/shared/ui/fields/KeptInput.vue'
 import type { Column, Row } from '@/shared/ui/fields/rows'
+import FoldSection from '@/shared/ui/FoldSection.vue'
 import RowsEditor from '@/shared/ui/fields/RowsEditor.vue'
 import PapersTabs from './PapersTabs.vue'
 
@@ -93,33 +94,45 @@ function minutes(id: string, name: string, typed: string, usual: number) {
         <b>{{ view.ready }}</b>
       </p>
       <section>
-        <h2>Lead time</h2>
-        <p class="soft small">
-          From the reservation to the day you can rely on it. Until a test proves that a station switches on, Outage now
-          and readiness don’t count it.
-        </p>
-        <RowsEditor
-          label="Lead time"
-          what="stage"
-          :doc="doc"
-          path="/stages"
-          :columns="STAGES"
-          :rows="view.stages as unknown as Row[]"
-          :kept="stageKept"
-        />
+        <FoldSection
+          id="work/stages"
+          title="Lead time"
+          :level="2"
+          :holds="`${stageKept.length} of ${view.stages.length} entered`"
+        >
+          <p class="soft small">
+            From the reservation to the day you can rely on it. Until a test proves that a station switches on, Outage
+            now and readiness don’t count it.
+          </p>
+          <RowsEditor
+            label="Lead time"
+            what="stage"
+            :doc="doc"
+            path="/stages"
+            :columns="STAGES"
+            :rows="view.stages as unknown as Row[]"
+            :kept="stageKept"
+          />
+        </FoldSection>
       </section>
       <section>
-        <h2>Permissions</h2>
-        <p class="soft small">If no one has asked, choose “not known”, never “not needed”.</p>
-        <RowsEditor
-          label="Permissions"
-          what="permission"
-          :doc="doc"
-          path="/permissions"
-          :columns="ASKED"
-          :rows="view.permissions as unknown as Row[]"
-          :kept="Object.keys(plan.permissions ?? {})"
-        />
+        <FoldSection
+          id="work/permissions"
+          title="Permissions"
+          :level="2"
+          :holds="`${Object.keys(plan.permissions ?? {}).length} of ${view.permissions.length} answered`"
+        >
+          <p class="soft small">If no one has asked, choose “not known”, never “not needed”.</p>
+          <RowsEditor
+            label="Permissions"
+            what="permission"
+            :doc="doc"
+            path="/permissions"
+            :columns="ASKED"
+            :rows="view.permissions as unknown as Row[]"
+            :kept="Object.keys(plan.permissions ?? {})"
+          />
+        </FoldSection>
       </section>
       <section>
         <h2>Tasks</h2>
@@ -159,7 +172,7 @@ function minutes(id: string, name: string, typed: string, usual: number) {
               <tr>
                 <th>when</th>
                 <th>step</th>
-                <th>hands</th>
+                <th>who</th>
                 <th>minutes without power</th>
                 <th>without power</th>
                 <th>meanwhile</th>

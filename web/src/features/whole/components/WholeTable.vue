@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import EvidenceMark from '@/shared/ui/EvidenceMark.vue'
@@ -30,6 +31,10 @@ const rows = computed(() =>
     }))
     .sort((a, b) => (by.value === 'name' ? a.name.localeCompare(b.name) : b[by.value] - a[by.value])),
 )
+/** The largest come first, and are most of the energy; the rest on demand, which is kept. */
+const FIRST = 10
+const whole = useLocalStorage('fold:whole/loads', false)
+const shown = computed(() => (whole.value ? rows.value : rows.value.slice(0, FIRST)))
 const HEAD: [Key, string][] = [
   ['name', 'Load'],
   ['total', 'A day'],
@@ -51,7 +56,7 @@ const to = (id: string) => ({ name: 'house', params: route.params, query: { ...r
       </tr>
     </thead>
     <tbody>
-      <tr v-for="r in rows" :key="r.id">
+      <tr v-for="r in shown" :key="r.id">
         <th scope="row">
           <RouterLink :to="to(r.id)">{{ r.name }}</RouterLink>
         </th>
@@ -65,6 +70,9 @@ const to = (id: string) => ({ name: 'house', params: route.params, query: { ...r
       </tr>
     </tbody>
   </table>
+  <el-button v-if="rows.length > FIRST" class="btn tiny" :aria-expanded="whole" @click="whole = !whole">{{
+    whole ? `Show the ${FIRST} at the top` : `Show all ${rows.length} loads`
+  }}</el-button>
 </template>
 
 <style scoped>

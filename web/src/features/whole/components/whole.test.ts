@@ -82,4 +82,16 @@ describe('the loads of the whole house', () => {
       expect(names()[0]).toBe(first)
     }
   })
+  it('show the ten largest first, and all of them on demand', async () => {
+    expect(document.querySelector('[aria-expanded]')).toBeNull()
+    mount(WholeTable, { loads: Array.from({ length: 12 }, (_, i) => row(`l${i}`, i, 0)) })
+    expect(names()).toHaveLength(10)
+    expect(names()[0]).toBe('l11')
+    saying('Show all 12 loads').click()
+    await nextTick()
+    expect(names()).toHaveLength(12)
+    saying('Show the 10 at the top').click()
+    await nextTick()
+    expect(names()).toHaveLength(10)
+  })
 })
