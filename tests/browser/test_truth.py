@@ -114,7 +114,7 @@ def test_a_start_that_was_tried_is_noted_with_its_load(page: Page, house: str):
     choose(page, "Tried on", "Hogshead")
     page.get_by_role("button", name="Start passed").click()
     dialog = page.get_by_role("dialog")
-    expect(dialog).to_contain_text("held on Hogshead at 100%, cells 68 °F, beside 900 VA")
+    expect(dialog).to_contain_text("held on Hogshead at 100%, cells 68 °F, with 900 VA running")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("button", name=re.compile("^Undo"))).to_contain_text("Chest freezer: one detail")
 

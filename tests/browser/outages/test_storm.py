@@ -180,7 +180,7 @@ def test_a_watched_outage_reaches_its_hour_and_a_line_waits_while_the_phone_is_o
     expect(page.get_by_text(re.compile("^Hogshead, simulated"))).to_have_count(0)
     go(page, f"{house}/book{TEN}")
     page.get_by_role("button", name="Estimate and outcome").click()
-    expect(page.get_by_role("img", name=re.compile("^promised 1.* h.*never dark"))).to_be_visible()
+    expect(page.get_by_role("img", name=re.compile("^promised 1.* h.*never without power"))).to_be_visible()
 
 
 def test_a_test_is_begun_noted_and_taught_and_the_logbook_has_it(page: Page, house: str):
