@@ -36,7 +36,7 @@ def not_counted(documents: Documents, plan: Plan, outage_id: str) -> str:
         why = f"{said.label}: {answer.neck.title}" if answer.neck else said.label
         return f"{why}. Until you fix that, no outage counts as reaching the goal."
     if said.may_first:
-        return f"{said.may} Until then, no outage counts as reaching the goal."
+        return f"{said.may} Until you know, no outage counts as reaching the goal."
     if said.missing:
         return f"{said.missing}, so no outage counts as reaching the goal."
     return ""
